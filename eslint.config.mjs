@@ -1,0 +1,56 @@
+import boundaries from 'eslint-plugin-boundaries';
+import reactHooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+/** The rooms of src/ and whom each may call: imports go only downwards (see ARCHITECTURE.md). */
+const rooms = ['core', 'formats', 'publish', 'db', 'server', 'stage', 'ui', 'gateway', 'demo', 'app', 'cli'];
+const mayUse = {
+  core: ['core'],
+  formats: ['core', 'formats'],
+  publish: ['core', 'formats', 'publish'],
+  db: ['core', 'db'],
+  server: ['core', 'formats', 'publish', 'db', 'server'],
+  stage: ['core', 'stage'],
+  ui: ['core', 'stage', 'ui'],
+  gateway: ['core', 'server', 'db', 'gateway'],
+  demo: ['core', 'formats', 'publish', 'server', 'db', 'demo'],
+  app: ['core', 'ui', 'stage', 'server', 'app'],
+  cli: ['core', 'formats', 'publish', 'db', 'server', 'gateway', 'demo', 'cli'],
+};
+
+export default tseslint.config(
+  { ignores: ['node_modules/', '.next/', '.yurta/', 'next-env.d.ts', 'test-results/'] },
+  ...tseslint.configs.recommended,
+  {
+    files: ['src/**/*.{ts,tsx}'],
+    plugins: { boundaries, 'react-hooks': reactHooks },
+    settings: {
+      'boundaries/elements': rooms.map((room) => ({ type: room, pattern: `src/${room}/**`, mode: 'full' })),
+      'import/resolver': { typescript: { alwaysTryTypes: true } },
+    },
+    rules: {
+      'boundaries/element-types': [
+        'error',
+        { default: 'disallow', rules: rooms.map((room) => ({ from: room, allow: mayUse[room] })) },
+      ],
+      'react-hooks/rules-of-hooks': 'error',
+      'react-hooks/exhaustive-deps': 'error',
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
+      'no-console': 'error',
+    },
+  },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['src/core/**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ group: ['node:*', 'react', 'react-dom', 'three', 'next', 'next/*'], message: 'core is pure: no Node, no DOM, no React, no three.' }] },
+      ],
+      'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'navigator'],
+    },
+  },
+  { files: ['src/cli/**', 'src/gateway/**', 'bench/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,50 @@
+/**
+ * 4x4 matrices as 16 numbers in column-major order, double precision, acting on column vectors: the layout of glTF,
+ * WebGL and the IFC reader alike.
+ */
+export type Mat4 = Float64Array;
+
+export type Vec3 = [number, number, number];
+
+export function identity(): Mat4 {
+  return Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+}
+
+export function fromArray(values: ArrayLike<number>): Mat4 {
+  if (values.length !== 16) throw new RangeError(`a 4x4 matrix has 16 numbers, not ${values.length}`);
+  return Float64Array.from(values);
+}
+
+/** Product `a · b`: applies `b` first. */
+export function multiply(a: ArrayLike<number>, b: ArrayLike<number>): Mat4 {
+  const out = new Float64Array(16);
+  for (let column = 0; column < 4; column++) {
+    for (let row = 0; row < 4; row++) {
+      let sum = 0;
+      for (let k = 0; k < 4; k++) sum += a[k * 4 + row]! * b[column * 4 + k]!;
+      out[column * 4 + row] = sum;
+    }
+  }
+  return out;
+}
+
+/** Point `p` moved by the affine matrix `m`. */
+export function transformPoint(m: ArrayLike<number>, x: number, y: number, z: number): Vec3 {
+  return [
+    m[0]! * x + m[4]! * y + m[8]! * z + m[12]!,
+    m[1]! * x + m[5]! * y + m[9]! * z + m[13]!,
+    m[2]! * x + m[6]! * y + m[10]! * z + m[14]!,
+  ];
+}
+
+/** Determinant of the upper-left 3x3 part: negative where `m` mirrors. */
+export function determinant3(m: ArrayLike<number>): number {
+  return (
+    m[0]! * (m[5]! * m[10]! - m[6]! * m[9]!) -
+    m[4]! * (m[1]! * m[10]! - m[2]! * m[9]!) +
+    m[8]! * (m[1]! * m[6]! - m[2]! * m[5]!)
+  );
+}
+
+/** Turns a frame with Y up (glTF, the IFC reader's output) into ours with Z up: (x, y, z) becomes (x, -z, y). */
+export const Y_UP_TO_Z_UP: Readonly<Mat4> = Float64Array.of(1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1);

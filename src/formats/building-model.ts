@@ -1,0 +1,108 @@
+import type { Vec3 } from '@/core/math/mat4';
+
+export type PropertyValue = string | number | boolean | null;
+/** Properties of one element by set: `{ Pset_WallCommon: { FireRating: 'EI 60' } }`. */
+export type PropertySets = Record<string, Record<string, PropertyValue>>;
+
+/** One row an element; every column has the same length. */
+export interface ElementTable {
+  guid: string[];
+  name: string[];
+  category: string[];
+  /** Index into `storeys`, or -1. */
+  storey: number[];
+  system: string[];
+  room: string[];
+  material: string[];
+  discipline: string[];
+  /** Row of the element that this one is a part of, or -1. */
+  parent: number[];
+}
+
+/** Indexed triangles. Positions in metres in the geometry's own frame, Z up, three numbers a vertex. */
+export interface Geometry {
+  positions: Float32Array;
+  indices: Uint32Array;
+}
+
+export interface SurfaceMaterial {
+  name: string;
+  /** sRGB and opacity, each 0..1. */
+  color: [number, number, number, number];
+}
+
+/** One use of a geometry by an element. */
+export interface Placement {
+  element: number;
+  geometry: number;
+  material: number;
+  /** Column-major 4x4, geometry frame to model frame. */
+  matrix: Float64Array;
+}
+
+export interface Storey {
+  guid: string;
+  name: string;
+  /** Metres above the model's zero. */
+  elevation: number;
+}
+
+export interface Georeference {
+  crs?: string;
+  eastings?: number;
+  northings?: number;
+  orthogonalHeight?: number;
+  /** Degrees. */
+  latitude?: number;
+  longitude?: number;
+  /** Radians from the model's +Y to true north, counter-clockwise. */
+  trueNorth?: number;
+}
+
+export interface FileCamera {
+  name: string;
+  position: Vec3;
+  target: Vec3;
+  /** Vertical field of view in degrees. */
+  fov: number;
+}
+
+/** Something that could not be read; the rest of the file could. */
+export interface ReadWarning {
+  guid?: string;
+  name?: string;
+  category?: string;
+  reason: string;
+}
+
+export interface ModelSource {
+  format: 'IFC' | 'glTF';
+  /** As the file names it, such as IFC2X3 or 2.0. */
+  schema: string;
+  fileName: string;
+  /** The program that wrote the file, where it says so. */
+  program: string;
+}
+
+/**
+ * What every reader produces and publishing consumes: metres, Z up, right-handed. Plain arrays and typed arrays only,
+ * so that it can be handed between threads.
+ */
+export interface BuildingModel {
+  source: ModelSource;
+  elements: ElementTable;
+  geometries: Geometry[];
+  materials: SurfaceMaterial[];
+  placements: Placement[];
+  properties: PropertySets[];
+  storeys: Storey[];
+  georeference: Georeference | null;
+  cameras: FileCamera[];
+  warnings: ReadWarning[];
+  /** How many products with a shape the file names: elements with geometry plus the warnings about missing ones. */
+  productsWithShape: number;
+}
+
+export function emptyElementTable(): ElementTable {
+  return { guid: [], name: [], category: [], storey: [], system: [], room: [], material: [], discipline: [], parent: [] };
+}

@@ -1,0 +1,69 @@
+import { open, type FileHandle } from 'node:fs/promises';
+import { closeSync, openSync, readSync } from 'node:fs';
+import { IfcAPI, LogLevel } from 'web-ifc';
+import { ModelFileError } from '../model-file-error';
+import type { IfcLine } from './ifc-line';
+
+/**
+ * One open IFC file in the reader library, with the library's loose types made exact. The file is read in pieces, so
+ * that it never lies in the JavaScript heap as a whole.
+ */
+export class IfcSession {
+  private constructor(
+    readonly api: IfcAPI,
+    readonly model: number,
+  ) {}
+
+  /** @throws ModelFileError if the library cannot make sense of the file */
+  static async open(path: string, fileName: string): Promise<IfcSession> {
+    const api = new IfcAPI();
+    await api.Init();
+    api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
+    await assertReadable(path);
+    const descriptor = openSync(path, 'r');
+    try {
+      const model = api.OpenModelFromCallback(
+        (offset: number, length: number) => {
+          const piece = new Uint8Array(length);
+          const read = readSync(descriptor, piece, 0, length, offset);
+          return piece.subarray(0, read);
+        },
+        { COORDINATE_TO_ORIGIN: false, CIRCLE_SEGMENTS: 16 },
+      );
+      if (model < 0) throw new Error('the library refused the file');
+      return new IfcSession(api, model);
+    } catch (cause) {
+      throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged.`, { cause });
+    } finally {
+      closeSync(descriptor);
+    }
+  }
+
+  line(expressId: number): IfcLine {
+    return this.api.GetLine(this.model, expressId) as IfcLine;
+  }
+
+  /** Express ids of all lines of a type; with `inherited`, of its subtypes too. */
+  idsOfType(type: number, inherited = false): number[] {
+    return [...this.api.GetLineIDsWithType(this.model, type, inherited)];
+  }
+
+  linesOfType(type: number, inherited = false): IfcLine[] {
+    return this.idsOfType(type, inherited).map((id) => this.line(id));
+  }
+
+  /** The class of a line in the schema's spelling, such as `IfcWallStandardCase`. */
+  className(line: IfcLine): string {
+    return line.constructor.name;
+  }
+
+  close(): void {
+    this.api.CloseModel(this.model);
+    this.api.Dispose();
+  }
+}
+
+async function assertReadable(path: string): Promise<void> {
+  const handle: FileHandle = await open(path);
+  await handle.close();
+}
