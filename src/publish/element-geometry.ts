@@ -1,0 +1,141 @@
+import { emptyBox, expandByBox, expandByPoint, isEmptyBox, boxCentre, boxSize, type Box3 } from '@/core/math/box3';
+import { determinant3, type Vec3 } from '@/core/math/mat4';
+import type { BuildingModel } from '@/formats/building-model';
+
+/** Triangles of one placement in the revision's frame: metres, Z up, relative to the offset. */
+export interface Piece {
+  element: number;
+  material: number;
+  /** Three numbers a vertex, double precision. */
+  positions: Float64Array;
+  indices: Uint32Array;
+  box: Box3;
+}
+
+export interface PlacedGeometry {
+  pieces: Piece[];
+  /** Added to a revision coordinate it gives the model coordinate. Whole metres; zero for a model near its origin. */
+  offset: Vec3;
+  /** Extent of all pieces, relative to the offset. */
+  extent: Box3;
+  /** Six numbers an element; minimum above maximum where an element has no geometry. */
+  elementBoxes: Float64Array;
+}
+
+/** A model whose centre is nearer than this to its origin keeps its coordinates. */
+const FAR_FROM_ORIGIN = 2000;
+
+/** Puts every placement into model coordinates and moves a far model near zero. Mirrored placements keep their outside. */
+export function placeGeometry(model: BuildingModel): PlacedGeometry {
+  const pieces = model.placements.map((placement): Piece => {
+    const { positions, indices } = model.geometries[placement.geometry]!;
+    const m = placement.matrix;
+    const out = new Float64Array(positions.length);
+    const box = emptyBox();
+    for (let i = 0; i < positions.length; i += 3) {
+      const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!];
+      const wx = m[0]! * x + m[4]! * y + m[8]! * z + m[12]!;
+      const wy = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
+      const wz = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
+      out[i] = wx;
+      out[i + 1] = wy;
+      out[i + 2] = wz;
+      expandByPoint(box, wx, wy, wz);
+    }
+    return { element: placement.element, material: placement.material, positions: out, indices: determinant3(m) < 0 ? flipped(indices) : indices, box };
+  });
+
+  const whole = emptyBox();
+  for (const piece of pieces) expandByBox(whole, piece.box);
+  const offset = chooseOffset(whole);
+  if (offset.some((part) => part !== 0)) for (const piece of pieces) shift(piece, offset);
+
+  const extent = emptyBox();
+  const elementBoxes = new Float64Array(model.elements.guid.length * 6);
+  for (let i = 0; i < elementBoxes.length; i++) elementBoxes[i] = i % 6 < 3 ? Infinity : -Infinity;
+  for (const { box, element } of pieces) {
+    expandByBox(extent, box);
+    for (let axis = 0; axis < 3; axis++) {
+      const at = element * 6 + axis;
+      elementBoxes[at] = Math.min(elementBoxes[at]!, box[axis]!);
+      elementBoxes[at + 3] = Math.max(elementBoxes[at + 3]!, box[axis + 3]!);
+    }
+  }
+  return { pieces, offset, extent, elementBoxes };
+}
+
+function chooseOffset(box: Box3): Vec3 {
+  if (isEmptyBox(box)) return [0, 0, 0];
+  const centre = boxCentre(box);
+  return Math.hypot(...centre) < FAR_FROM_ORIGIN ? [0, 0, 0] : (centre.map(Math.round) as Vec3);
+}
+
+function shift(piece: Piece, offset: Vec3): void {
+  for (let i = 0; i < piece.positions.length; i++) piece.positions[i]! -= offset[i % 3]!;
+  for (let i = 0; i < 6; i++) piece.box[i]! -= offset[i % 3]!;
+}
+
+function flipped(indices: Uint32Array): Uint32Array {
+  const out = indices.slice();
+  for (let i = 0; i + 2 < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2]!, out[i + 1]!];
+  return out;
+}
+
+/**
+ * Splits pieces into groups of at most `maxTriangles`, each as compact as halving along the longest side makes it. A
+ * piece that is larger on its own is first cut into parts by its triangles' centres.
+ */
+export function splitSpatially(pieces: Piece[], maxTriangles: number): Piece[][] {
+  const small = pieces.flatMap((piece) => splitPiece(piece, maxTriangles));
+  const groups: Piece[][] = [];
+  const divide = (group: Piece[]): void => {
+    const triangles = group.reduce((sum, piece) => sum + piece.indices.length / 3, 0);
+    if (triangles <= maxTriangles || group.length === 1) {
+      groups.push(group);
+      return;
+    }
+    const centres = emptyBox();
+    for (const piece of group) expandByPoint(centres, ...boxCentre(piece.box));
+    const axis = longestAxis(centres);
+    const sorted = [...group].sort((a, b) => a.box[axis]! + a.box[axis + 3]! - b.box[axis]! - b.box[axis + 3]!);
+    let left = 0;
+    let cut = 0;
+    while (cut < sorted.length - 1 && left < triangles / 2) left += sorted[cut++]!.indices.length / 3;
+    divide(sorted.slice(0, Math.max(1, cut)));
+    divide(sorted.slice(Math.max(1, cut)));
+  };
+  if (small.length > 0) divide(small);
+  return groups;
+}
+
+function splitPiece(piece: Piece, maxTriangles: number): Piece[] {
+  const count = piece.indices.length / 3;
+  if (count <= maxTriangles) return [piece];
+  const axis = longestAxis(piece.box);
+  const centre = (triangle: number) => {
+    let sum = 0;
+    for (let corner = 0; corner < 3; corner++) sum += piece.positions[piece.indices[triangle * 3 + corner]! * 3 + axis]!;
+    return sum;
+  };
+  const order = Array.from({ length: count }, (_, triangle) => triangle).sort((a, b) => centre(a) - centre(b));
+  const half = Math.ceil(count / 2);
+  return [order.slice(0, half), order.slice(half)].flatMap((triangles) => splitPiece(subset(piece, triangles), maxTriangles));
+}
+
+function subset(piece: Piece, triangles: number[]): Piece {
+  const indices = new Uint32Array(triangles.length * 3);
+  const box = emptyBox();
+  triangles.forEach((triangle, i) => {
+    for (let corner = 0; corner < 3; corner++) {
+      const vertex = piece.indices[triangle * 3 + corner]!;
+      indices[i * 3 + corner] = vertex;
+      expandByPoint(box, piece.positions[vertex * 3]!, piece.positions[vertex * 3 + 1]!, piece.positions[vertex * 3 + 2]!);
+    }
+  });
+  return { ...piece, indices, box };
+}
+
+function longestAxis(box: Box3): 0 | 1 | 2 {
+  const [x, y, z] = boxSize(box);
+  return x >= y && x >= z ? 0 : y >= z ? 1 : 2;
+}
