@@ -1,0 +1,37 @@
+/** Who somebody is within one project. Guests have no account: their link or meeting code decides. */
+export const ROLES = ['lead', 'designer', 'guest-comment', 'guest-look'] as const;
+export type Role = (typeof ROLES)[number];
+
+export const ACTIONS = [
+  'project.read',
+  'model.publish',
+  'viewpoint.edit',
+  'link.manage',
+  'meeting.lead',
+  'meeting.join',
+  'comment.read',
+  'comment.write',
+  'comment.close',
+  'minutes.read',
+] as const;
+export type Action = (typeof ACTIONS)[number];
+
+const ALLOWED: Record<Role, readonly Action[]> = {
+  lead: ACTIONS,
+  designer: ['project.read', 'model.publish', 'viewpoint.edit', 'meeting.join', 'comment.read', 'comment.write', 'comment.close', 'minutes.read'],
+  'guest-comment': ['project.read', 'meeting.join', 'comment.read', 'comment.write'],
+  'guest-look': ['project.read', 'meeting.join', 'comment.read'],
+};
+
+/** Whether a role may do something: the one table that every check goes through. */
+export function may(role: Role, action: Action): boolean {
+  return ALLOWED[role].includes(action);
+}
+
+/** What a share link grants. */
+export const LINK_RIGHTS = ['look', 'comment'] as const;
+export type LinkRight = (typeof LINK_RIGHTS)[number];
+
+export function roleOfLink(right: LinkRight): Role {
+  return right === 'comment' ? 'guest-comment' : 'guest-look';
+}

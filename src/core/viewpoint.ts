@@ -1,0 +1,83 @@
+import Joi from 'joi';
+import type { Vec3 } from './math/mat4';
+
+/** A perspective camera in project coordinates: metres, Z up. */
+export interface CameraPose {
+  position: Vec3;
+  /** The point looked at; also the centre of turning. */
+  target: Vec3;
+  /** Vertical field of view in degrees. */
+  fov: number;
+}
+
+/** An element across revisions. */
+export interface ElementRef {
+  model: string;
+  guid: string;
+}
+
+/** What shows: everything, or only what is listed; minus what is hidden. */
+export interface Visibility {
+  hiddenModels: string[];
+  hidden: ElementRef[];
+  /** Null shows all; a list shows only these. */
+  only: ElementRef[] | null;
+}
+
+/** Everything that a saved viewpoint restores. */
+export interface ViewState {
+  camera: CameraPose;
+  visibility: Visibility;
+  selection: ElementRef[];
+}
+
+export const SHOW_ALL: Visibility = { hiddenModels: [], hidden: [], only: null };
+
+const MAX_REFS = 50_000;
+const coordinate = Joi.number().min(-1e8).max(1e8);
+export const vec3Schema = Joi.array().items(coordinate).length(3).required();
+export const cameraSchema = Joi.object({ position: vec3Schema, target: vec3Schema, fov: Joi.number().min(5).max(120).required() });
+export const elementRefSchema = Joi.object({ model: Joi.string().uuid().required(), guid: Joi.string().min(1).max(64).required() });
+const refs = Joi.array().items(elementRefSchema).max(MAX_REFS);
+export const visibilitySchema = Joi.object({
+  hiddenModels: Joi.array().items(Joi.string().uuid()).max(500).required(),
+  hidden: refs.required(),
+  only: refs.allow(null).required(),
+});
+export const viewStateSchema = Joi.object({ camera: cameraSchema.required(), visibility: visibilitySchema.required(), selection: refs.required() });
+
+/** Smooth start and end: 3t² - 2t³. */
+export function ease(t: number): number {
+  const u = Math.min(1, Math.max(0, t));
+  return u * u * (3 - 2 * u);
+}
+
+/**
+ * The pose a share `t` (0..1) along an eased flight. The eye goes round the target instead of through it: direction and
+ * distance are blended separately, the distance geometrically.
+ */
+export function flightPose(from: CameraPose, to: CameraPose, t: number): CameraPose {
+  const s = ease(t);
+  const mix = (a: number, b: number) => a + (b - a) * s;
+  const target = from.target.map((value, axis) => mix(value, to.target[axis]!)) as Vec3;
+  const a = polar(from);
+  const b = polar(to);
+  let turn = b.azimuth - a.azimuth;
+  if (turn > Math.PI) turn -= 2 * Math.PI;
+  if (turn < -Math.PI) turn += 2 * Math.PI;
+  const azimuth = a.azimuth + turn * s;
+  const elevation = mix(a.elevation, b.elevation);
+  const distance = a.distance ** (1 - s) * b.distance ** s;
+  const across = Math.cos(elevation) * distance;
+  return {
+    target,
+    position: [target[0] + across * Math.cos(azimuth), target[1] + across * Math.sin(azimuth), target[2] + Math.sin(elevation) * distance],
+    fov: mix(from.fov, to.fov),
+  };
+}
+
+function polar(pose: CameraPose) {
+  const [x, y, z] = pose.position.map((value, axis) => value - pose.target[axis]!) as Vec3;
+  const distance = Math.max(Math.hypot(x, y, z), 1e-6);
+  return { distance, azimuth: Math.atan2(y, x), elevation: Math.asin(Math.min(1, Math.max(-1, z / distance))) };
+}

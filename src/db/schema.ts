@@ -1,0 +1,226 @@
+import { bigserial, boolean, customType, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { MeetingEvent } from '@/core/meeting/meeting';
+import type { LinkRight } from '@/core/rights';
+import type { ElementRef, ViewState } from '@/core/viewpoint';
+import type { Vec3 } from '@/core/math/mat4';
+
+const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
+const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+// Accounts and sessions: the tables that better-auth keeps.
+
+export const user = pgTable('user', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  email: text('email').notNull().unique(),
+  emailVerified: boolean('email_verified').notNull().default(false),
+  image: text('image'),
+  createdAt: instant('created_at').notNull().defaultNow(),
+  updatedAt: instant('updated_at').notNull().defaultNow(),
+});
+
+export const session = pgTable('session', {
+  id: text('id').primaryKey(),
+  expiresAt: instant('expires_at').notNull(),
+  token: text('token').notNull().unique(),
+  createdAt: instant('created_at').notNull().defaultNow(),
+  updatedAt: instant('updated_at').notNull().defaultNow(),
+  ipAddress: text('ip_address'),
+  userAgent: text('user_agent'),
+  userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+});
+
+export const account = pgTable('account', {
+  id: text('id').primaryKey(),
+  accountId: text('account_id').notNull(),
+  providerId: text('provider_id').notNull(),
+  userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+  accessToken: text('access_token'),
+  refreshToken: text('refresh_token'),
+  idToken: text('id_token'),
+  accessTokenExpiresAt: instant('access_token_expires_at'),
+  refreshTokenExpiresAt: instant('refresh_token_expires_at'),
+  scope: text('scope'),
+  password: text('password'),
+  createdAt: instant('created_at').notNull().defaultNow(),
+  updatedAt: instant('updated_at').notNull().defaultNow(),
+});
+
+export const verification = pgTable('verification', {
+  id: text('id').primaryKey(),
+  identifier: text('identifier').notNull(),
+  value: text('value').notNull(),
+  expiresAt: instant('expires_at').notNull(),
+  createdAt: instant('created_at').notNull().defaultNow(),
+  updatedAt: instant('updated_at').notNull().defaultNow(),
+});
+
+// Projects, models and their revisions.
+
+export const projects = pgTable('projects', {
+  id: uuid('id').primaryKey(),
+  name: text('name').notNull(),
+  place: text('place').notNull().default(''),
+  createdAt: instant('created_at').notNull().defaultNow(),
+});
+
+export const members = pgTable(
+  'members',
+  {
+    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+    role: text('role').$type<'lead' | 'designer'>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.projectId, table.userId] })],
+);
+
+export const models = pgTable('models', {
+  id: uuid('id').primaryKey(),
+  projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  discipline: text('discipline').notNull(),
+  createdAt: instant('created_at').notNull().defaultNow(),
+});
+
+export type RevisionState = 'queued' | 'running' | 'published' | 'failed';
+
+export const revisions = pgTable(
+  'revisions',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    modelId: uuid('model_id').notNull().references(() => models.id, { onDelete: 'cascade' }),
+    /** 1 for P01; given at publication, so that a failed job leaves no hole. */
+    number: integer('number'),
+    state: text('state').$type<RevisionState>().notNull(),
+    note: text('note').notNull().default(''),
+    fileName: text('file_name').notNull(),
+    fileBytes: doublePrecision('file_bytes').notNull(),
+    authorId: text('author_id').notNull().references(() => user.id),
+    stage: text('stage').notNull().default('waiting'),
+    share: doublePrecision('share').notNull().default(0),
+    error: text('error'),
+    report: jsonb('report'),
+    createdAt: instant('created_at').notNull().defaultNow(),
+    startedAt: instant('started_at'),
+    publishedAt: instant('published_at'),
+  },
+  (table) => [index('revisions_model').on(table.modelId), uniqueIndex('revisions_number').on(table.modelId, table.number)],
+);
+
+export const elementProperties = pgTable(
+  'element_properties',
+  {
+    revisionId: uuid('revision_id').notNull().references(() => revisions.id, { onDelete: 'cascade' }),
+    element: integer('element').notNull(),
+    guid: text('guid').notNull(),
+    sets: jsonb('sets').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.revisionId, table.element] }), index('element_properties_guid').on(table.revisionId, table.guid)],
+);
+
+export const viewpoints = pgTable(
+  'viewpoints',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    /** Order in the running order; a card is moved by a value between its neighbours'. */
+    position: doublePrecision('position').notNull(),
+    state: jsonb('state').$type<ViewState>().notNull(),
+    picture: bytes('picture'),
+    authorName: text('author_name').notNull(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+    deletedAt: instant('deleted_at'),
+  },
+  (table) => [index('viewpoints_project').on(table.projectId)],
+);
+
+// Links, guests, meetings, comments.
+
+export const links = pgTable('links', {
+  id: uuid('id').primaryKey(),
+  projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+  tokenHash: text('token_hash').notNull().unique(),
+  right: text('right').$type<LinkRight>().notNull(),
+  label: text('label').notNull(),
+  createdBy: text('created_by').notNull().references(() => user.id),
+  createdAt: instant('created_at').notNull().defaultNow(),
+  expiresAt: instant('expires_at').notNull(),
+  revokedAt: instant('revoked_at'),
+});
+
+export const meetings = pgTable(
+  'meetings',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    title: text('title').notNull(),
+    /** Keyed hash of the six digits; the digits themselves follow from the id, the salt and the server's secret. */
+    codeHash: text('code_hash').notNull(),
+    codeSalt: integer('code_salt').notNull(),
+    right: text('right').$type<LinkRight>().notNull().default('comment'),
+    startedBy: text('started_by').notNull().references(() => user.id),
+    startedAt: instant('started_at').notNull().defaultNow(),
+    endedAt: instant('ended_at'),
+  },
+  (table) => [index('meetings_code').on(table.codeHash), index('meetings_project').on(table.projectId)],
+);
+
+export const guests = pgTable('guests', {
+  id: uuid('id').primaryKey(),
+  projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+  linkId: uuid('link_id').references(() => links.id, { onDelete: 'cascade' }),
+  meetingId: uuid('meeting_id').references(() => meetings.id, { onDelete: 'cascade' }),
+  name: text('name').notNull(),
+  secretHash: text('secret_hash').notNull().unique(),
+  createdAt: instant('created_at').notNull().defaultNow(),
+});
+
+export const meetingEvents = pgTable(
+  'meeting_events',
+  {
+    meetingId: uuid('meeting_id').notNull().references(() => meetings.id, { onDelete: 'cascade' }),
+    seq: integer('seq').notNull(),
+    at: instant('at').notNull().defaultNow(),
+    by: text('by'),
+    event: jsonb('event').$type<MeetingEvent>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.meetingId, table.seq] })],
+);
+
+/** Where a comment is pinned, in project coordinates. */
+export interface CommentAnchor {
+  element: ElementRef | null;
+  point: Vec3;
+}
+
+export const comments = pgTable(
+  'comments',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    meetingId: uuid('meeting_id').references(() => meetings.id, { onDelete: 'set null' }),
+    /** Counts the project's comments from 1; replies have none. */
+    number: integer('number'),
+    replyTo: uuid('reply_to'),
+    text: text('text').notNull(),
+    authorName: text('author_name').notNull(),
+    authorId: text('author_id').notNull(),
+    guest: boolean('guest').notNull(),
+    anchor: jsonb('anchor').$type<CommentAnchor>(),
+    elementName: text('element_name').notNull().default(''),
+    view: jsonb('view').$type<ViewState>(),
+    picture: bytes('picture'),
+    status: text('status').$type<'open' | 'closed'>().notNull().default('open'),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [index('comments_project').on(table.projectId), uniqueIndex('comments_number').on(table.projectId, table.number)],
+);
+
+/** Where the Socket.IO cluster adapter keeps messages that are too long for a notification. */
+export const socketAttachments = pgTable('socket_io_attachments', {
+  id: bigserial('id', { mode: 'bigint' }).primaryKey(),
+  createdAt: instant('created_at').defaultNow(),
+  payload: bytes('payload'),
+});

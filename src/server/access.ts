@@ -1,0 +1,71 @@
+import { and, eq } from 'drizzle-orm';
+import { may, roleOfLink, type Action, type LinkRight, type Role } from '@/core/rights';
+import { db } from '@/db/database';
+import { guests, links, meetings, members } from '@/db/schema';
+import { auth } from './auth';
+import { keyedHash } from './config';
+import { forbidden, notFound, Problem, signedOut } from './problems';
+
+/** Who is asking. */
+export type Actor =
+  | { kind: 'user'; id: string; name: string; email: string }
+  | { kind: 'guest'; id: string; name: string; projectId: string; right: LinkRight; meetingId: string | null };
+
+export const GUEST_COOKIE = 'yurta_guest';
+
+/** The account or guest behind a request's cookies; null for a stranger. An account goes before a guest's cookie. */
+export async function actorOf(headers: Headers): Promise<Actor | null> {
+  const session = await auth().api.getSession({ headers });
+  if (session) return { kind: 'user', id: session.user.id, name: session.user.name, email: session.user.email };
+  const cookie = (headers.get('cookie') ?? '')
+    .split(/;\s*/)
+    .find((part) => part.startsWith(`${GUEST_COOKIE}=`))
+    ?.slice(GUEST_COOKIE.length + 1);
+  return cookie ? guestBySecret(cookie) : null;
+}
+
+export async function requireActor(headers: Headers): Promise<Actor> {
+  const actor = await actorOf(headers);
+  if (!actor) throw signedOut();
+  return actor;
+}
+
+async function guestBySecret(secret: string): Promise<Actor | null> {
+  const [row] = await db()
+    .select({ guest: guests, link: links, meeting: meetings })
+    .from(guests)
+    .leftJoin(links, eq(links.id, guests.linkId))
+    .leftJoin(meetings, eq(meetings.id, guests.meetingId))
+    .where(eq(guests.secretHash, keyedHash('guest', secret)));
+  if (!row) return null;
+  const { guest, link, meeting } = row;
+  // A guest lives as long as what let them in: the link until it expires or is revoked, the code until the meeting ends.
+  if (link && (link.revokedAt || link.expiresAt < new Date())) return null;
+  if (!link && (!meeting || meeting.endedAt)) return null;
+  return { kind: 'guest', id: guest.id, name: guest.name, projectId: guest.projectId, right: link?.right ?? meeting!.right, meetingId: guest.meetingId };
+}
+
+/** The actor's role in a project, or null if it has none. */
+export async function roleIn(actor: Actor, projectId: string): Promise<Role | null> {
+  if (actor.kind === 'guest') return actor.projectId === projectId ? roleOfLink(actor.right) : null;
+  const [row] = await db().select({ role: members.role }).from(members).where(and(eq(members.projectId, projectId), eq(members.userId, actor.id)));
+  return row?.role ?? null;
+}
+
+/**
+ * The one gate: every service calls it before it reads or writes.
+ *
+ * @returns the actor's role
+ * @throws Problem 404 where the actor may not even know the project, 403 where the role does not allow the action
+ */
+export async function authorise(actor: Actor, projectId: string, action: Action): Promise<Role> {
+  if (!/^[0-9a-f-]{36}$/.test(projectId)) throw notFound('The project');
+  const role = await roleIn(actor, projectId);
+  if (!role) throw notFound('The project');
+  if (!may(role, action)) throw forbidden();
+  return role;
+}
+
+export function requireUser(actor: Actor): asserts actor is Extract<Actor, { kind: 'user' }> {
+  if (actor.kind !== 'user') throw new Problem(403, 'This needs an account. Guests can look, measure and comment.');
+}

@@ -1,0 +1,146 @@
+import { and, asc, desc, eq, isNull, max } from 'drizzle-orm';
+import { stringify } from 'csv-stringify/sync';
+import { v7 as uuidv7 } from 'uuid';
+import type { ViewState } from '@/core/viewpoint';
+import { db } from '@/db/database';
+import { comments, meetings, projects, type CommentAnchor } from '@/db/schema';
+import { authorise, type Actor } from './access';
+import { broadcast, projectRoom } from './broadcast';
+import { settle } from './meetings';
+import { notFound } from './problems';
+
+export interface CommentView {
+  id: string;
+  number: number | null;
+  meetingId: string | null;
+  replyTo: string | null;
+  text: string;
+  author: string;
+  guest: boolean;
+  anchor: CommentAnchor | null;
+  elementName: string;
+  view: ViewState | null;
+  hasPicture: boolean;
+  status: 'open' | 'closed';
+  createdAt: string;
+}
+
+export interface NewComment {
+  text: string;
+  replyTo?: string;
+  anchor?: CommentAnchor;
+  elementName?: string;
+  view?: ViewState;
+  picture?: Buffer;
+}
+
+/** Stores a comment or a reply and shows it to everyone at once; during a meeting it becomes part of the meeting. */
+export async function say(actor: Actor, projectId: string, comment: NewComment): Promise<string> {
+  await authorise(actor, projectId, 'comment.write');
+  const id = uuidv7();
+  const [meeting] = await db().select({ id: meetings.id }).from(meetings).where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)));
+  await db().transaction(async (tx) => {
+    await tx.select().from(projects).where(eq(projects.id, projectId)).for('update');
+    if (comment.replyTo) {
+      const [parent] = await tx.select({ id: comments.id }).from(comments).where(and(eq(comments.id, comment.replyTo), eq(comments.projectId, projectId)));
+      if (!parent) throw notFound('The comment you answer');
+    }
+    const [last] = await tx.select({ number: max(comments.number) }).from(comments).where(eq(comments.projectId, projectId));
+    await tx.insert(comments).values({
+      id,
+      projectId,
+      meetingId: meeting?.id ?? null,
+      number: comment.replyTo ? null : (last?.number ?? 0) + 1,
+      replyTo: comment.replyTo,
+      text: comment.text,
+      authorName: actor.name,
+      authorId: actor.id,
+      guest: actor.kind === 'guest',
+      anchor: comment.anchor,
+      elementName: comment.elementName ?? '',
+      view: comment.view,
+      picture: comment.picture,
+    });
+  });
+  if (meeting && !comment.replyTo) await settle(meeting.id, null, { type: 'commented', comment: id });
+  announce(projectId);
+  return id;
+}
+
+/** All comments of a project, oldest first; replies follow in time. */
+export async function listComments(actor: Actor, projectId: string): Promise<CommentView[]> {
+  await authorise(actor, projectId, 'comment.read');
+  const rows = await db().select().from(comments).where(eq(comments.projectId, projectId)).orderBy(asc(comments.createdAt));
+  return rows.map((row) => ({
+    id: row.id,
+    number: row.number,
+    meetingId: row.meetingId,
+    replyTo: row.replyTo,
+    text: row.text,
+    author: row.authorName,
+    guest: row.guest,
+    anchor: row.anchor,
+    elementName: row.elementName,
+    view: row.view,
+    hasPicture: row.picture !== null,
+    status: row.status,
+    createdAt: row.createdAt.toISOString(),
+  }));
+}
+
+export async function setCommentStatus(actor: Actor, projectId: string, id: string, status: 'open' | 'closed'): Promise<void> {
+  await authorise(actor, projectId, 'comment.close');
+  const changed = await db().update(comments).set({ status }).where(and(eq(comments.id, id), eq(comments.projectId, projectId))).returning({ id: comments.id });
+  if (changed.length === 0) throw notFound('The comment');
+  announce(projectId);
+}
+
+export async function commentPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
+  await authorise(actor, projectId, 'comment.read');
+  const [row] = await db().select({ picture: comments.picture }).from(comments).where(and(eq(comments.id, id), eq(comments.projectId, projectId)));
+  if (!row?.picture) throw notFound('The picture');
+  return row.picture;
+}
+
+export interface MeetingSummary {
+  id: string;
+  title: string;
+  startedAt: string;
+  endedAt: string | null;
+}
+
+export async function listMeetings(actor: Actor, projectId: string): Promise<MeetingSummary[]> {
+  await authorise(actor, projectId, 'minutes.read');
+  const rows = await db().select().from(meetings).where(eq(meetings.projectId, projectId)).orderBy(desc(meetings.startedAt));
+  return rows.map((row) => ({ id: row.id, title: row.title, startedAt: row.startedAt.toISOString(), endedAt: row.endedAt?.toISOString() ?? null }));
+}
+
+/** The comments as CSV (RFC 4180, with a byte order mark so that spreadsheets read it as UTF-8). */
+export async function commentsCsv(actor: Actor, projectId: string): Promise<string> {
+  await authorise(actor, projectId, 'minutes.read');
+  const list = await listComments(actor, projectId);
+  const meetingTitles = new Map((await listMeetings(actor, projectId)).map((meeting) => [meeting.id, meeting.title]));
+  const numberOf = new Map(list.map((comment) => [comment.id, comment.number]));
+  const rows = list.map((comment) => ({
+    Number: comment.number ?? '',
+    'Answers number': comment.replyTo ? (numberOf.get(comment.replyTo) ?? '') : '',
+    Status: comment.replyTo ? '' : comment.status,
+    Time: comment.createdAt,
+    Author: comment.author,
+    Guest: comment.guest ? 'yes' : 'no',
+    Text: comment.text,
+    Element: comment.elementName,
+    'Element GUID': comment.anchor?.element?.guid ?? '',
+    X: comment.anchor?.point[0].toFixed(3) ?? '',
+    Y: comment.anchor?.point[1].toFixed(3) ?? '',
+    Z: comment.anchor?.point[2].toFixed(3) ?? '',
+    Meeting: comment.meetingId ? (meetingTitles.get(comment.meetingId) ?? '') : '',
+  }));
+  const columns = ['Number', 'Answers number', 'Status', 'Time', 'Author', 'Guest', 'Text', 'Element', 'Element GUID', 'X', 'Y', 'Z', 'Meeting'];
+  // escape_formulas: a text that starts with = + - @ must not run as a formula in a spreadsheet.
+  return stringify(rows, { header: true, columns, bom: true, escape_formulas: true, record_delimiter: 'windows' });
+}
+
+function announce(projectId: string): void {
+  broadcast(projectRoom(projectId), 'comments-changed', { projectId });
+}

@@ -1,0 +1,72 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import Joi from 'joi';
+
+/** Every setting with its default. Read from the environment; README.md has the same table. */
+export interface Config {
+  /** Where data, uploads and published files lie. */
+  dataFolder: string;
+  publicUrl: string;
+  maxUploadBytes: number;
+  jobMinutes: number;
+  jobMemoryMb: number;
+  maxElements: number;
+  maxParticipants: number;
+  /** Keys cookies and codes; made on first start and kept in the data folder unless given. */
+  secret: string;
+}
+
+const schema = Joi.object({
+  YURTA_DATA: Joi.string().default('.yurta'),
+  YURTA_PUBLIC_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
+  PORT: Joi.number().port().default(3210),
+  YURTA_MAX_UPLOAD_MB: Joi.number().integer().min(1).default(2048),
+  YURTA_JOB_MINUTES: Joi.number().min(0.1).default(30),
+  YURTA_JOB_MEMORY_MB: Joi.number().integer().min(256).default(8192),
+  YURTA_MAX_ELEMENTS: Joi.number().integer().min(1).default(1_000_000),
+  YURTA_MAX_PARTICIPANTS: Joi.number().integer().min(2).default(200),
+  YURTA_SECRET: Joi.string().min(32),
+}).unknown(true);
+
+let cached: Config | undefined;
+
+/** @throws Error that names the variable whose value makes no sense */
+export function config(): Config {
+  cached ??= readConfig();
+  return cached;
+}
+
+function readConfig(): Config {
+  const { value, error } = schema.validate(process.env);
+  if (error) throw new Error(`Setting not understood: ${error.message}. See the table of settings in README.md.`);
+  const dataFolder = resolve(process.env.YURTA_HOME ?? process.cwd(), value.YURTA_DATA as string);
+  return {
+    dataFolder,
+    publicUrl: ((value.YURTA_PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/$/, ''),
+    maxUploadBytes: value.YURTA_MAX_UPLOAD_MB * 1024 * 1024,
+    jobMinutes: value.YURTA_JOB_MINUTES,
+    jobMemoryMb: value.YURTA_JOB_MEMORY_MB,
+    maxElements: value.YURTA_MAX_ELEMENTS,
+    maxParticipants: value.YURTA_MAX_PARTICIPANTS,
+    secret: (value.YURTA_SECRET as string | undefined) ?? installationSecret(dataFolder),
+  };
+}
+
+function installationSecret(dataFolder: string): string {
+  const path = join(dataFolder, 'secret');
+  if (!existsSync(path)) {
+    mkdirSync(dataFolder, { recursive: true });
+    try {
+      writeFileSync(path, randomBytes(32).toString('base64url'), { mode: 0o600, flag: 'wx' });
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error; // another process of ours was first
+    }
+  }
+  return readFileSync(path, 'utf8').trim();
+}
+
+/** One-way mark of a token or code, keyed by the server's secret, as it is stored. */
+export function keyedHash(purpose: string, value: string): string {
+  return createHash('sha256').update(`${config().secret}\0${purpose}\0${value}`).digest('base64url');
+}

@@ -1,0 +1,163 @@
+import { and, asc, desc, eq, inArray } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
+import { revisionCode } from '@/core/revision-code';
+import { db } from '@/db/database';
+import { members, models, projects, revisions, user } from '@/db/schema';
+import type { PublishReport } from '@/publish/report';
+import { authorise, requireUser, type Actor } from './access';
+
+export interface ProjectCard {
+  id: string;
+  name: string;
+  place: string;
+  models: number;
+  /** Address of the newest preview picture, or null. */
+  preview: string | null;
+  newest: string | null;
+}
+
+/** The projects that an account belongs to, newest first. */
+export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
+  requireUser(actor);
+  const rows = await db().select({ project: projects }).from(projects).innerJoin(members, eq(members.projectId, projects.id)).where(eq(members.userId, actor.id)).orderBy(desc(projects.createdAt));
+  if (rows.length === 0) return [];
+  const published = await db()
+    .select({ projectId: revisions.projectId, modelId: revisions.modelId, id: revisions.id, publishedAt: revisions.publishedAt, report: revisions.report })
+    .from(revisions)
+    .where(and(inArray(revisions.projectId, rows.map(({ project }) => project.id)), eq(revisions.state, 'published')))
+    .orderBy(desc(revisions.publishedAt));
+  return rows.map(({ project }) => {
+    const own = published.filter((revision) => revision.projectId === project.id);
+    const newestPerModel = own.filter((revision, i) => own.findIndex((other) => other.modelId === revision.modelId) === i);
+    // The model with the largest extent shows the place best.
+    const pictured = newestPerModel.sort((a, b) => extentSize(b.report) - extentSize(a.report))[0];
+    return {
+      id: project.id,
+      name: project.name,
+      place: project.place,
+      models: newestPerModel.length,
+      preview: pictured ? `/published/${pictured.id}/preview.png` : null,
+      newest: own[0]?.publishedAt?.toISOString() ?? null,
+    };
+  });
+}
+
+function extentSize(report: unknown): number {
+  const extent = (report as PublishReport | null)?.extent;
+  return extent ? (extent[3] - extent[0]) * (extent[4] - extent[1]) : 0;
+}
+
+export async function createProject(actor: Actor, name: string, place: string): Promise<string> {
+  requireUser(actor);
+  const id = uuidv7();
+  await db().transaction(async (tx) => {
+    await tx.insert(projects).values({ id, name, place });
+    await tx.insert(members).values({ projectId: id, userId: actor.id, role: 'lead' });
+  });
+  return id;
+}
+
+export async function addMember(projectId: string, userId: string, role: 'lead' | 'designer'): Promise<void> {
+  await db().insert(members).values({ projectId, userId, role }).onConflictDoUpdate({ target: [members.projectId, members.userId], set: { role } });
+}
+
+export interface RevisionSummary {
+  id: string;
+  code: string | null;
+  state: 'queued' | 'running' | 'published' | 'failed';
+  note: string;
+  fileName: string;
+  fileBytes: number;
+  author: string;
+  stage: string;
+  share: number;
+  /** Seconds, by the pace so far; null while unknown. */
+  secondsLeft: number | null;
+  error: string | null;
+  createdAt: string;
+  publishedAt: string | null;
+  report: PublishReport | null;
+}
+
+export interface ModelSummary {
+  id: string;
+  name: string;
+  discipline: string;
+  /** Newest first. */
+  revisions: RevisionSummary[];
+}
+
+export interface ProjectDetail {
+  id: string;
+  name: string;
+  place: string;
+  models: ModelSummary[];
+}
+
+export async function readProject(actor: Actor, projectId: string): Promise<ProjectDetail> {
+  const role = await authorise(actor, projectId, 'project.read');
+  const [project] = await db().select().from(projects).where(eq(projects.id, projectId));
+  const modelRows = await db().select().from(models).where(eq(models.projectId, projectId)).orderBy(asc(models.createdAt));
+  const revisionRows = await db().select({ revision: revisions, author: user.name }).from(revisions).innerJoin(user, eq(user.id, revisions.authorId)).where(eq(revisions.projectId, projectId)).orderBy(desc(revisions.createdAt));
+  const seesDrafts = role === 'lead' || role === 'designer';
+  return {
+    id: project!.id,
+    name: project!.name,
+    place: project!.place,
+    models: modelRows.map((model) => ({
+      id: model.id,
+      name: model.name,
+      discipline: model.discipline,
+      revisions: revisionRows
+        .filter(({ revision }) => revision.modelId === model.id && (seesDrafts || revision.state === 'published'))
+        .map(({ revision, author }) => summarise(revision, author)),
+    })),
+  };
+}
+
+function summarise(revision: typeof revisions.$inferSelect, author: string): RevisionSummary {
+  return {
+    id: revision.id,
+    code: revision.number === null ? null : revisionCode(revision.number),
+    state: revision.state,
+    note: revision.note,
+    fileName: revision.fileName,
+    fileBytes: revision.fileBytes,
+    author,
+    stage: revision.stage,
+    share: revision.share,
+    secondsLeft: secondsLeft(revision),
+    error: revision.error,
+    createdAt: revision.createdAt.toISOString(),
+    publishedAt: revision.publishedAt?.toISOString() ?? null,
+    report: revision.report as PublishReport | null,
+  };
+}
+
+function secondsLeft(revision: typeof revisions.$inferSelect): number | null {
+  if (revision.state !== 'running' || !revision.startedAt || revision.share < 0.05) return null;
+  const elapsed = (Date.now() - revision.startedAt.getTime()) / 1000;
+  return Math.max(1, Math.round((elapsed * (1 - revision.share)) / revision.share));
+}
+
+export interface StageModel {
+  modelId: string;
+  revisionId: string;
+  code: string;
+  name: string;
+  discipline: string;
+  /** Where its files are served, ending in a slash. */
+  baseUrl: string;
+  offset: [number, number, number];
+  extent: [number, number, number, number, number, number];
+}
+
+/** The newest published revision of every model of a project: what the Review shows. */
+export async function newestRevisions(actor: Actor, projectId: string): Promise<StageModel[]> {
+  const project = await readProject(actor, projectId);
+  return project.models.flatMap((model) => {
+    const newest = model.revisions.filter((revision) => revision.state === 'published').sort((a, b) => (b.code! > a.code! ? 1 : -1))[0];
+    if (!newest?.report?.extent) return [];
+    return [{ modelId: model.id, revisionId: newest.id, code: newest.code!, name: model.name, discipline: model.discipline, baseUrl: `/published/${newest.id}/`, offset: newest.report.offset, extent: newest.report.extent }];
+  });
+}

@@ -1,0 +1,31 @@
+import { mkdir, rename, rm } from 'node:fs/promises';
+import { dirname, join, normalize, sep } from 'node:path';
+import { config } from './config';
+
+/**
+ * Where files lie: source files and published revisions. A local folder; keys are relative paths. Everything else of
+ * the application asks here and never joins paths itself.
+ */
+export function storagePath(key: string): string {
+  const root = join(config().dataFolder, 'storage');
+  const path = normalize(join(root, key));
+  if (!path.startsWith(root + sep)) throw new RangeError('storage key leaves the store');
+  return path;
+}
+
+export const sourceKey = (revisionId: string) => `sources/${revisionId}`;
+export const revisionKey = (revisionId: string) => `revisions/${revisionId}`;
+
+export async function moveIntoStorage(from: string, key: string): Promise<void> {
+  const to = storagePath(key);
+  await mkdir(dirname(to), { recursive: true });
+  await rename(from, to);
+}
+
+/** Puts a finished folder in place at once: readers see all of it or nothing. */
+export async function replaceFolder(from: string, key: string): Promise<void> {
+  const to = storagePath(key);
+  await mkdir(dirname(to), { recursive: true });
+  await rm(to, { recursive: true, force: true });
+  await rename(from, to);
+}

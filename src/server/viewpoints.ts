@@ -1,0 +1,71 @@
+import { and, asc, eq, isNull, max } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
+import type { ViewState } from '@/core/viewpoint';
+import { db } from '@/db/database';
+import { viewpoints } from '@/db/schema';
+import { authorise, type Actor } from './access';
+import { broadcast, projectRoom } from './broadcast';
+import { notFound } from './problems';
+
+export interface ViewpointCard {
+  id: string;
+  name: string;
+  state: ViewState;
+  hasPicture: boolean;
+}
+
+/** The running order: all viewpoints of a project that are not deleted, in order. */
+export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {
+  await authorise(actor, projectId, 'project.read');
+  const rows = await db().select().from(viewpoints).where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt))).orderBy(asc(viewpoints.position), asc(viewpoints.id));
+  return rows.map(({ id, name, state, picture }) => ({ id, name, state, hasPicture: picture !== null }));
+}
+
+export async function saveViewpoint(actor: Actor, projectId: string, name: string, state: ViewState, picture: Buffer | null): Promise<string> {
+  await authorise(actor, projectId, 'viewpoint.edit');
+  const [last] = await db().select({ position: max(viewpoints.position) }).from(viewpoints).where(eq(viewpoints.projectId, projectId));
+  const id = uuidv7();
+  await db().insert(viewpoints).values({ id, projectId, name, state, picture, position: (last?.position ?? 0) + 1, authorName: actor.name });
+  announce(projectId);
+  return id;
+}
+
+export async function renameViewpoint(actor: Actor, projectId: string, id: string, name: string): Promise<void> {
+  await change(actor, projectId, id, { name });
+}
+
+/** Deleting keeps the viewpoint, so that it can be brought back and minutes stay whole. */
+export async function setViewpointDeleted(actor: Actor, projectId: string, id: string, deleted: boolean): Promise<void> {
+  await change(actor, projectId, id, { deletedAt: deleted ? new Date() : null });
+}
+
+/** Moves a card so that it stands at `index` (from 0) of the running order. */
+export async function moveViewpoint(actor: Actor, projectId: string, id: string, index: number): Promise<void> {
+  await authorise(actor, projectId, 'viewpoint.edit');
+  await db().transaction(async (tx) => {
+    const rows = await tx.select({ id: viewpoints.id }).from(viewpoints).where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt))).orderBy(asc(viewpoints.position), asc(viewpoints.id)).for('update');
+    const others = rows.filter((row) => row.id !== id);
+    if (others.length === rows.length) throw notFound('The viewpoint');
+    others.splice(Math.min(index, others.length), 0, { id });
+    for (const [position, row] of others.entries()) await tx.update(viewpoints).set({ position: position + 1 }).where(eq(viewpoints.id, row.id));
+  });
+  announce(projectId);
+}
+
+async function change(actor: Actor, projectId: string, id: string, set: Partial<typeof viewpoints.$inferInsert>): Promise<void> {
+  await authorise(actor, projectId, 'viewpoint.edit');
+  const changed = await db().update(viewpoints).set(set).where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId))).returning({ id: viewpoints.id });
+  if (changed.length === 0) throw notFound('The viewpoint');
+  announce(projectId);
+}
+
+export async function viewpointPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
+  await authorise(actor, projectId, 'project.read');
+  const [row] = await db().select({ picture: viewpoints.picture }).from(viewpoints).where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)));
+  if (!row?.picture) throw notFound('The picture');
+  return row.picture;
+}
+
+function announce(projectId: string): void {
+  broadcast(projectRoom(projectId), 'viewpoints-changed', { projectId });
+}
