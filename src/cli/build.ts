@@ -1,0 +1,31 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** Builds the pages unless the sources are those of the last build. Returns whether it built. */
+export function buildPages(home: string): boolean {
+  const stamp = join(home, '.next', 'sources');
+  const now = sourceHash(home);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return false;
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(home, 'node_modules/next/dist/bin/next'), 'build'], { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } });
+  if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
+  mkdirSync(join(home, '.next'), { recursive: true });
+  writeFileSync(stamp, now);
+  return true;
+}
+
+function sourceHash(home: string): string {
+  const hash = createHash('sha256');
+  const add = (path: string) => hash.update(path).update(readFileSync(join(home, path)));
+  for (const file of ['package-lock.json', 'next.config.ts', 'tsconfig.json']) add(file);
+  const walk = (folder: string): void => {
+    for (const entry of readdirSync(join(home, folder), { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+      const path = join(folder, entry.name);
+      if (entry.isDirectory()) walk(path);
+      else if (!entry.name.includes('.test.')) add(path);
+    }
+  };
+  walk('src');
+  return hash.digest('hex');
+}

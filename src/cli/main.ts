@@ -1,0 +1,92 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { Command } from 'commander';
+import pc from 'picocolors';
+import { config } from '@/server/config';
+
+const home = process.env.YURTA_HOME ?? process.cwd();
+const program = new Command('yurta').description('Publish light 3D models and lead design reviews with people who do not read drawings.');
+
+const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
+
+program
+  .command('start')
+  .description('start web server, worker and database')
+  .action(() => serve(false));
+program
+  .command('demo')
+  .description('the same with the demo project: a small town library')
+  .action(() => serve(true));
+
+async function serve(demo: boolean): Promise<void> {
+  const { installMissing } = await import('./install');
+  const { buildPages } = await import('./build');
+  const { Supervisor } = await import('./supervise');
+  installMissing(false);
+  const supervisor = new Supervisor(home, config().dataFolder);
+  try {
+    step('starting the database');
+    await supervisor.database();
+    if (!existsSync(join(home, '.next', 'sources'))) step('building the pages (once, about a minute)');
+    buildPages(home);
+    const port = await supervisor.choosePort();
+    step('starting worker and web server');
+    supervisor.worker();
+    await supervisor.web();
+    if (demo) {
+      const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
+      await seedDemo(step);
+      console.log(`\n${pc.bold('Demo accounts')} (password ${pc.bold(DEMO_PASSWORD)}):`);
+      for (const { name, email, role } of DEMO_ACCOUNTS) console.log(`  ${email.padEnd(32)} ${name}, ${role}`);
+    }
+    console.log(`\n${pc.bold('Yurta')} is at ${pc.bold(`http://localhost:${port}`)}   (Ctrl-C ends it)`);
+    await supervisor.untilStopped();
+  } finally {
+    step('stopping');
+    await supervisor.stop();
+  }
+  // Pools opened while seeding keep the process alive.
+  process.exit(process.exitCode ?? 0);
+}
+
+program
+  .command('worker')
+  .description('work on queued publications; needs DATABASE_URL or the installation’s running database')
+  .action(async () => {
+    if (!process.env.DATABASE_URL) {
+      const { startCluster } = await import('@/db/cluster');
+      process.env.DATABASE_URL = (await startCluster(config().dataFolder)).url;
+    }
+    await (await import('./worker')).runWorker();
+  });
+
+program
+  .command('publish')
+  .description('publish model files into a folder, without a server')
+  .argument('<files...>', 'IFC, GLB or glTF files')
+  .requiredOption('--out <dir>', 'folder for the revision')
+  .option('--json', 'print a summary as JSON, one line a file', false)
+  .action(async (files: string[], options: { out: string; json: boolean }) => {
+    process.exitCode = await (await import('./publish-files')).publishFiles(files, options.out, options.json);
+  });
+
+program
+  .command('test')
+  .description('lint, types, unit tests, end-to-end tests')
+  .action(async () => {
+    process.exitCode = (await import('./run-tests')).runTests(home);
+  });
+
+program
+  .command('doctor')
+  .description('say what is wrong with this installation')
+  .action(async () => {
+    process.exitCode = await (await import('./doctor')).doctor(home);
+  });
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  console.error(`yurta: ${error instanceof Error ? error.message : String(error)}`);
+  process.exit(1);
+}

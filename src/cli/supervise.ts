@@ -1,0 +1,97 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createWriteStream, mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import getPort from 'get-port';
+import { startCluster, type Cluster } from '@/db/cluster';
+import { migrateDatabase } from '@/db/migrate';
+
+const READY_MS = 60_000;
+
+/** The processes of one installation: database, web node, worker. Ends all that it started. */
+export class Supervisor {
+  private cluster: Cluster | null = null;
+  private readonly children: ChildProcess[] = [];
+  private stopping = false;
+
+  constructor(
+    private readonly home: string,
+    private readonly dataFolder: string,
+  ) {}
+
+  /** Starts the private database, or takes the one that DATABASE_URL names, and brings it up to date. */
+  async database(): Promise<void> {
+    if (!process.env.DATABASE_URL) {
+      this.cluster = await startCluster(this.dataFolder);
+      process.env.DATABASE_URL = this.cluster.url;
+    }
+    await migrateDatabase(process.env.DATABASE_URL);
+  }
+
+  /** The port to answer on: PORT if given, otherwise the first free one from 3210. */
+  async choosePort(): Promise<number> {
+    const host = process.env.HOST ?? '127.0.0.1';
+    const wanted = process.env.PORT ? Number(process.env.PORT) : undefined;
+    const port = await getPort({ host, port: wanted ?? Array.from({ length: 40 }, (_, i) => 3210 + i) });
+    if (wanted !== undefined && port !== wanted) throw new Error(`Port ${wanted} is in use. Set PORT to a free one.`);
+    process.env.PORT = String(port);
+    return port;
+  }
+
+  async web(): Promise<void> {
+    const child = this.start('web', join(this.home, 'src/gateway/main.ts'));
+    await new Promise<void>((ready, fail) => {
+      const timer = setTimeout(() => fail(new Error(`The web server did not start within a minute; see ${this.log('web')}.`)), READY_MS);
+      child.stdout!.on('data', (chunk: Buffer) => {
+        if (!chunk.toString().includes('listening on')) return;
+        clearTimeout(timer);
+        ready();
+      });
+      child.once('exit', () => fail(new Error(`The web server ended while starting; see ${this.log('web')}.`)));
+    });
+  }
+
+  worker(): void {
+    this.start('worker', join(this.home, 'src/cli/main.ts'), 'worker');
+  }
+
+  /** Waits until the user or the system asks to end, or a process fails. */
+  async untilStopped(): Promise<void> {
+    await new Promise<void>((done) => {
+      process.once('SIGINT', () => done());
+      process.once('SIGTERM', () => done());
+      for (const child of this.children) {
+        child.once('exit', (code) => {
+          if (this.stopping) return;
+          console.error(`a process ended unexpectedly (code ${code}); see ${join(this.dataFolder, 'logs')}`);
+          process.exitCode = 1;
+          done();
+        });
+      }
+    });
+  }
+
+  async stop(): Promise<void> {
+    this.stopping = true;
+    const ended = this.children.map((child) => (child.exitCode !== null ? null : new Promise((done) => child.once('exit', done))));
+    for (const child of this.children) child.kill('SIGTERM');
+    const patience = setTimeout(() => this.children.forEach((child) => child.kill('SIGKILL')), 8000);
+    await Promise.all(ended);
+    clearTimeout(patience);
+    await this.cluster?.stop();
+  }
+
+  private log(name: string): string {
+    return join(this.dataFolder, 'logs', `${name}.log`);
+  }
+
+  private start(name: string, ...args: string[]): ChildProcess {
+    mkdirSync(join(this.dataFolder, 'logs'), { recursive: true });
+    const log = createWriteStream(this.log(name), { flags: 'a' });
+    // Detached, so that Ctrl-C reaches the supervisor first and it can end things in order.
+    const child = spawn(process.execPath, [...process.execArgv, ...args], { cwd: this.home, detached: true, env: { ...process.env, NODE_ENV: 'production' }, stdio: ['ignore', 'pipe', 'pipe'] });
+    child.stdout!.pipe(log);
+    child.stderr!.pipe(log);
+    this.children.push(child);
+    return child;
+  }
+}

@@ -1,0 +1,112 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { eq } from 'drizzle-orm';
+import { db } from '@/db/database';
+import { models, projects, revisions, user } from '@/db/schema';
+import { SHOW_ALL, type CameraPose } from '@/core/viewpoint';
+import { readModel } from '@/formats/read-model';
+import { placeGeometry, type Piece } from '@/publish/element-geometry';
+import { renderPreview } from '@/publish/preview';
+import type { SurfaceMaterial } from '@/formats/building-model';
+import type { Actor } from '@/server/access';
+import { auth } from '@/server/auth';
+import { config } from '@/server/config';
+import { addMember, createProject } from '@/server/projects';
+import { requestPublication } from '@/server/publishing';
+import { saveViewpoint } from '@/server/viewpoints';
+import { architectureIfc } from './library/architecture';
+import { servicesIfc } from './library/services';
+import { structureIfc } from './library/structure';
+
+export const DEMO_PASSWORD = 'felt-and-ink';
+export const DEMO_ACCOUNTS = [
+  { name: 'Ines Okafor', email: 'ines@okafor-brandt.example', role: 'lead' },
+  { name: 'Mikko Karras', email: 'mikko@karras.example', role: 'designer' },
+  { name: 'Sunniva Berg', email: 'sunniva@berg.example', role: 'designer' },
+] as const;
+
+const PROJECT = { name: 'Town library', place: 'Lindenau' };
+
+const VIEWS: { name: string; camera: CameraPose }[] = [
+  { name: 'Arriving', camera: { position: [15, -22, 3.2], target: [24, 8, 3], fov: 50 } },
+  { name: 'The whole from above', camera: { position: [66, -34, 40], target: [24, 16, 1], fov: 40 } },
+  { name: 'The court', camera: { position: [13.2, 24.4, 1.7], target: [29, 15, 2.8], fov: 60 } },
+  { name: 'Hall roof', camera: { position: [12.5, 3, 15], target: [39, 18, 5], fov: 45 } },
+  { name: 'Reading hall', camera: { position: [31.2, 11, 1.65], target: [44, 22, 1.6], fov: 65 } },
+];
+
+/**
+ * Fills an empty installation with the demo project through the real services: accounts, three discipline models, a
+ * second revision of the architecture, the running order. Does nothing where the project exists.
+ */
+export async function seedDemo(onStep: (text: string) => void): Promise<void> {
+  const actors = await seedAccounts();
+  const [existing] = await db().select().from(projects).where(eq(projects.name, PROJECT.name));
+  if (existing) return;
+  const [ines, mikko, sunniva] = actors as [Actor, Actor, Actor];
+  const projectId = await createProject(ines, PROJECT.name, PROJECT.place);
+  await addMember(projectId, mikko.id, 'designer');
+  await addMember(projectId, sunniva.id, 'designer');
+
+  const folder = join(config().dataFolder, 'demo');
+  await mkdir(folder, { recursive: true });
+  const architecture = await publish(ines, projectId, folder, { modelName: 'Architecture', discipline: 'Architecture', note: 'First complete design', fileName: 'library-architecture-P01.ifc', text: architectureIfc(1) }, onStep);
+  await publish(mikko, projectId, folder, { modelName: 'Structure', discipline: 'Structure', note: 'Frame and roof', fileName: 'library-structure-P01.ifc', text: structureIfc() }, onStep);
+  await publish(sunniva, projectId, folder, { modelName: 'Building services', discipline: 'Building services', note: 'Air, heating, water, light', fileName: 'library-services-P01.ifc', text: servicesIfc() }, onStep);
+  await publish(ines, projectId, folder, { modelId: architecture.modelId, note: 'Trolley way, WC rail, lower café counter', fileName: 'library-architecture-P02.ifc', text: architectureIfc(2), keep: 'library.ifc' }, onStep);
+
+  onStep('picturing the running order');
+  const scene = await loadScene(join(folder, 'library.ifc'));
+  for (const view of VIEWS) {
+    const { position, target, fov } = view.camera;
+    const picture = await renderPreview(scene.pieces, scene.materials, { eye: position, target, fov }, 480, 300);
+    await saveViewpoint(ines, projectId, view.name, { camera: view.camera, visibility: SHOW_ALL, selection: [] }, picture);
+  }
+}
+
+async function seedAccounts(): Promise<Actor[]> {
+  const context = await auth().$context;
+  const actors: Actor[] = [];
+  for (const { name, email } of DEMO_ACCOUNTS) {
+    let [row] = await db().select().from(user).where(eq(user.email, email));
+    if (!row) {
+      const created = await context.internalAdapter.createUser({ name, email, emailVerified: true }, undefined);
+      await context.internalAdapter.linkAccount({ userId: created.id, providerId: 'credential', accountId: created.id, password: await context.password.hash(DEMO_PASSWORD) });
+      [row] = await db().select().from(user).where(eq(user.email, email));
+    }
+    actors.push({ kind: 'user', id: row!.id, name, email });
+  }
+  return actors;
+}
+
+interface DemoFile {
+  modelId?: string;
+  modelName?: string;
+  discipline?: string;
+  note: string;
+  fileName: string;
+  text: string;
+  keep?: string;
+}
+
+async function publish(actor: Actor, projectId: string, folder: string, file: DemoFile, onStep: (text: string) => void) {
+  onStep(`publishing ${file.fileName}`);
+  const path = join(folder, file.fileName);
+  await writeFile(path, file.text);
+  if (file.keep) await writeFile(join(folder, file.keep), file.text);
+  const { text: _, keep: __, ...request } = file;
+  const id = await requestPublication(actor, { ...request, projectId, path });
+  const TRIES = 600;
+  for (let i = 0; i < TRIES; i++) {
+    const [row] = await db().select().from(revisions).innerJoin(models, eq(models.id, revisions.modelId)).where(eq(revisions.id, id));
+    if (row?.revisions.state === 'published') return { modelId: row.models.id };
+    if (row?.revisions.state === 'failed') throw new Error(`the demo model ${file.fileName} was not published: ${row.revisions.error}`);
+    await new Promise((done) => setTimeout(done, 200));
+  }
+  throw new Error(`the demo model ${file.fileName} was not published in time; is a worker running?`);
+}
+
+async function loadScene(path: string): Promise<{ pieces: Piece[]; materials: SurfaceMaterial[] }> {
+  const model = await readModel(path, 'library.ifc');
+  return { pieces: placeGeometry(model).pieces, materials: model.materials };
+}

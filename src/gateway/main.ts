@@ -1,0 +1,46 @@
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import next from 'next';
+import { closeConnection } from '@/db/database';
+import { servePublished } from './published-files';
+import { isForeign, setSecurityHeaders } from './security-headers';
+import { attachSockets } from './sockets';
+import { uploadServer, UPLOAD_PATH } from './uploads';
+
+/** One port for everything: pages and HTTP API (Next), live traffic (Socket.IO), uploads (tus), published files. */
+async function main(): Promise<void> {
+  const port = Number(process.env.PORT ?? 3210);
+  const hostname = process.env.HOST ?? '127.0.0.1';
+  const app = next({ dev: false, dir: process.env.YURTA_HOME ?? process.cwd(), hostname, port });
+  await app.prepare();
+  const handlePage = app.getRequestHandler();
+  const uploads = uploadServer();
+
+  const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
+    setSecurityHeaders(request, response);
+    const path = request.url ?? '/';
+    if (isForeign(request)) response.writeHead(403).end('This request came from another site and was refused.');
+    else if (path === UPLOAD_PATH || path.startsWith(`${UPLOAD_PATH}/`)) await uploads.handle(request, response);
+    else if (path.startsWith('/published/')) await servePublished(request, response);
+    else await handlePage(request, response);
+  };
+  const server = createServer((request, response) => {
+    answer(request, response).catch((error: unknown) => {
+      console.error(error);
+      if (!response.headersSent) response.writeHead(500, { 'Content-Type': 'text/plain' });
+      response.end('The server could not answer. Nothing was changed; try again.');
+    });
+  });
+  attachSockets(server);
+  await new Promise<void>((ready) => server.listen(port, hostname, ready));
+  console.log(`listening on http://${hostname}:${port}`);
+
+  const stop = () => {
+    server.close();
+    server.closeAllConnections();
+    void closeConnection().finally(() => process.exit(0));
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+}
+
+await main();

@@ -1,0 +1,48 @@
+import { existsSync } from 'node:fs';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { join } from 'node:path';
+import send from 'send';
+import { authorise, requireActor } from '@/server/access';
+import { Problem, problemBody } from '@/server/problems';
+import { findRevision } from '@/server/publishing';
+import { revisionKey, storagePath } from '@/server/storage';
+import { webHeaders } from './web-headers';
+
+const PATH = /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|report\.json|preview\.png|tiles\/\d+\.glb)$/;
+const TYPES: Record<string, string> = { json: 'application/json', glb: 'model/gltf-binary', png: 'image/png' };
+const REMEMBER_MS = 10_000;
+
+/** Who may read which revision, remembered for a moment so that a hundred tiles ask the database once. */
+const allowed = new Map<string, number>();
+
+/** Serves files of published revisions: immutable, by ranges, precompressed where the browser takes Brotli. */
+export async function servePublished(request: IncomingMessage, response: ServerResponse): Promise<void> {
+  try {
+    const match = PATH.exec(new URL(request.url ?? '/', 'http://x').pathname);
+    if (!match) throw new Problem(404, 'There is no such file in a published revision.');
+    const [, revisionId, file] = match as unknown as [string, string, string];
+    await checkAccess(request, revisionId);
+    const path = join(storagePath(revisionKey(revisionId)), file);
+    if (!existsSync(path)) throw new Problem(404, 'This revision has no such file.');
+    response.setHeader('Content-Type', TYPES[file.split('.').pop()!]!);
+    response.setHeader('Vary', 'Accept-Encoding, Cookie');
+    // Private: the address alone must not open it from a shared cache.
+    response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+    const packed = /\bbr\b/.test(String(request.headers['accept-encoding'] ?? '')) && !request.headers.range && existsSync(`${path}.br`);
+    if (packed) response.setHeader('Content-Encoding', 'br');
+    send(request, packed ? `${path}.br` : path, { cacheControl: false, dotfiles: 'allow' }).pipe(response);
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    response.writeHead(error.status, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify(problemBody(error)));
+  }
+}
+
+async function checkAccess(request: IncomingMessage, revisionId: string): Promise<void> {
+  const key = `${revisionId}\0${request.headers.cookie ?? ''}`;
+  if ((allowed.get(key) ?? 0) > Date.now()) return;
+  const actor = await requireActor(webHeaders(request));
+  const revision = await findRevision(revisionId);
+  await authorise(actor, revision.projectId, 'project.read');
+  if (allowed.size > 5000) allowed.clear();
+  allowed.set(key, Date.now() + REMEMBER_MS);
+}
