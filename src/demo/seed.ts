@@ -70,7 +70,7 @@ async function seedAccounts(): Promise<Actor[]> {
   for (const { name, email } of DEMO_ACCOUNTS) {
     let [row] = await db().select().from(user).where(eq(user.email, email));
     if (!row) {
-      const created = await context.internalAdapter.createUser({ name, email, emailVerified: true }, undefined);
+      const created = await context.internalAdapter.createUser({ name, email, emailVerified: true }, { method: 'admin' });
       await context.internalAdapter.linkAccount({ userId: created.id, providerId: 'credential', accountId: created.id, password: await context.password.hash(DEMO_PASSWORD) });
       [row] = await db().select().from(user).where(eq(user.email, email));
     }

@@ -1,0 +1,56 @@
+import { columnValue, type ElementIndex } from './element-index';
+
+/** A branch of the contents: a model, a storey, a category, or an element. */
+export interface ContentsNode {
+  key: string;
+  label: string;
+  /** How many elements lie below, or 1 for an element. */
+  count: number;
+  /** Rows of all elements below. */
+  rows: number[];
+  children: ContentsNode[];
+}
+
+export const NO_STOREY = 'Site and other';
+
+/**
+ * Contents of one model: storeys from the top down, within them categories by name, within them elements. An element
+ * that no storey holds goes under its own branch at the end.
+ */
+export function contentsByStorey(index: ElementIndex): ContentsNode[] {
+  const order = [...index.storeys.keys()].reverse();
+  return [...order, -1].flatMap((storey) => {
+    const rows = index.storey.flatMap((own, row) => (own === storey ? [row] : []));
+    if (rows.length === 0) return [];
+    const key = `storey:${storey}`;
+    return [{ key, label: storey < 0 ? NO_STOREY : index.storeys[storey]!.name, count: rows.length, rows, children: byCategory(index, rows, key) }];
+  });
+}
+
+function byCategory(index: ElementIndex, rows: number[], parentKey: string): ContentsNode[] {
+  const groups = new Map<string, number[]>();
+  for (const row of rows) {
+    const category = columnValue(index.category, row);
+    const group = groups.get(category);
+    if (group) group.push(row);
+    else groups.set(category, [row]);
+  }
+  return [...groups]
+    .sort(([a], [b]) => a.localeCompare(b))
+    .map(([label, own]) => {
+      const key = `${parentKey}/${label}`;
+      return { key, label, count: own.length, rows: own, children: own.map((row) => ({ key: `${key}/${row}`, label: index.name[row]!, count: 1, rows: [row], children: [] })) };
+    });
+}
+
+/** Rows whose name, category, material, system, room or guid holds every word of the query, in any case. */
+export function searchElements(index: ElementIndex, query: string): number[] {
+  const words = query.toLocaleLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return [];
+  const found: number[] = [];
+  for (let row = 0; row < index.count; row++) {
+    const text = [index.name[row]!, columnValue(index.category, row), columnValue(index.material, row), columnValue(index.system, row), columnValue(index.room, row), index.guid[row]!].join('\n').toLocaleLowerCase();
+    if (words.every((word) => text.includes(word))) found.push(row);
+  }
+  return found;
+}

@@ -1,0 +1,60 @@
+/** Faces that meet at less than this angle count as one smooth surface; a pipe of 16 facets turns 22.5° at each. */
+export const CREASE_ANGLE = (26 * Math.PI) / 180;
+
+/**
+ * Finds the edges worth an ink line: borders of a surface and edges where two faces turn by more than the crease angle.
+ * Edges inside one plane, however it is triangulated, give none.
+ *
+ * @param positions three coordinates a vertex; any unit, welded so that neighbours share vertices
+ * @param indices three vertices a triangle
+ * @returns two vertices a line
+ */
+export function creaseEdges(positions: ArrayLike<number>, indices: ArrayLike<number>, angle = CREASE_ANGLE): Uint32Array {
+  const vertexCount = positions.length / 3;
+  const limit = Math.cos(angle);
+  const normals = faceNormals(positions, indices);
+  /** Edge -> first face, or -1 once it is known to be drawn, or -2 once it is known to be flat. */
+  const edges = new Map<number, number>();
+  const DRAWN = -1;
+  const FLAT = -2;
+  for (let face = 0; face * 3 + 2 < indices.length; face++) {
+    if (normals[face * 3] === 0 && normals[face * 3 + 1] === 0 && normals[face * 3 + 2] === 0) continue;
+    for (let side = 0; side < 3; side++) {
+      const a = indices[face * 3 + side]!;
+      const b = indices[face * 3 + ((side + 1) % 3)]!;
+      const key = a < b ? a * vertexCount + b : b * vertexCount + a;
+      const other = edges.get(key);
+      if (other === undefined) edges.set(key, face);
+      else if (other >= 0) {
+        const turn = normals[face * 3]! * normals[other * 3]! + normals[face * 3 + 1]! * normals[other * 3 + 1]! + normals[face * 3 + 2]! * normals[other * 3 + 2]!;
+        edges.set(key, turn < limit ? DRAWN : FLAT);
+      }
+    }
+  }
+  const lines: number[] = [];
+  for (const [key, state] of edges) if (state !== FLAT) lines.push(Math.floor(key / vertexCount), key % vertexCount);
+  return Uint32Array.from(lines);
+}
+
+/** Unit normals, three numbers a triangle; zeros for a triangle without area. */
+function faceNormals(positions: ArrayLike<number>, indices: ArrayLike<number>): Float32Array {
+  const normals = new Float32Array(Math.floor(indices.length / 3) * 3);
+  for (let i = 0; i + 2 < indices.length; i += 3) {
+    const [a, b, c] = [indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3];
+    const ux = positions[b]! - positions[a]!;
+    const uy = positions[b + 1]! - positions[a + 1]!;
+    const uz = positions[b + 2]! - positions[a + 2]!;
+    const vx = positions[c]! - positions[a]!;
+    const vy = positions[c + 1]! - positions[a + 1]!;
+    const vz = positions[c + 2]! - positions[a + 2]!;
+    const x = uy * vz - uz * vy;
+    const y = uz * vx - ux * vz;
+    const z = ux * vy - uy * vx;
+    const length = Math.hypot(x, y, z);
+    if (length === 0) continue;
+    normals[i] = x / length;
+    normals[i + 1] = y / length;
+    normals[i + 2] = z / length;
+  }
+  return normals;
+}

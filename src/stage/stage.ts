@@ -1,0 +1,276 @@
+import { AmbientLight, Color, DirectionalLight, HemisphereLight, PCFSoftShadowMap, Scene, Vector3, WebGLRenderer } from 'three';
+import { elementFlags } from '@/core/elements/visibility-flags';
+import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
+import type { Vec3 } from '@/core/math/mat4';
+import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
+import { CameraRig } from './camera-rig';
+import { StageModel, type ModelSource } from './stage-model';
+import { TileWork } from './tile-work';
+
+export interface StageHit {
+  element: ElementRef;
+  name: string;
+  /** Project coordinates, metres. */
+  point: Vec3;
+}
+
+export interface StageEvents {
+  onMove(pose: CameraPose, byUser: boolean): void;
+  onSettle(pose: CameraPose): void;
+  onPick(hit: StageHit | null): void;
+  onPoint(point: Vec3 | null): void;
+  /** After every drawn frame: overlays follow. */
+  onFrame(): void;
+  /** Share of what is asked for that is there, 0..1. */
+  onLoading(busy: boolean): void;
+}
+
+const PAPER = new Color('#F1EBE0');
+
+/** The model on the screen: loads published revisions, draws on demand, picks. Knows nothing of React. */
+export class Stage {
+  readonly rig: CameraRig;
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly sun = new DirectionalLight('#fff1dc', 2.1);
+  private readonly work = new TileWork();
+  private models: StageModel[] = [];
+  private origin: Vec3 = [0, 0, 0];
+  private visibility: Visibility = SHOW_ALL;
+  private selection: ElementRef[] = [];
+  private frame = 0;
+  private busy = false;
+  private disposed = false;
+  private readonly observer: ResizeObserver;
+
+  constructor(
+    private readonly element: HTMLElement,
+    private readonly events: StageEvents,
+  ) {
+    this.renderer = new WebGLRenderer({ antialias: true, preserveDrawingBuffer: false });
+    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.renderer.shadowMap.enabled = true;
+    this.renderer.shadowMap.type = PCFSoftShadowMap;
+    this.renderer.shadowMap.autoUpdate = false;
+    this.renderer.domElement.style.cssText = 'display:block;width:100%;height:100%;touch-action:none';
+    this.renderer.domElement.setAttribute('aria-hidden', 'true');
+    element.append(this.renderer.domElement);
+    this.scene.background = PAPER;
+    const sky = new HemisphereLight('#fffaf0', '#cdbd9f', 1.35);
+    sky.position.set(0, 0, 1);
+    this.sun.castShadow = true;
+    this.sun.shadow.mapSize.set(2048, 2048);
+    this.sun.shadow.normalBias = 0.06;
+    this.sun.shadow.intensity = 0.55;
+    this.scene.add(sky, new AmbientLight('#ffffff', 0.35), this.sun, this.sun.target);
+
+    this.rig = new CameraRig(element, (x, y) => this.surfaceAt(x, y), {
+      onMove: (byUser) => {
+        this.requestFrame();
+        this.events.onMove(this.rig.pose, byUser);
+      },
+      onSettle: () => this.events.onSettle(this.rig.pose),
+      onTap: (x, y) => this.events.onPick(this.pick(x, y)),
+      onDoubleTap: (x, y) => {
+        const hit = this.pick(x, y);
+        if (hit) this.flyToElements([hit.element]);
+      },
+      onHover: (x, y) => this.hover(x, y),
+      onLeave: () => this.events.onPoint(null),
+    });
+    this.observer = new ResizeObserver(() => this.resize());
+    this.observer.observe(element);
+    this.resize();
+  }
+
+  /** Loads the models, nearest zero chosen from the first; keeps those that are loaded already. */
+  async setModels(sources: ModelSource[]): Promise<void> {
+    if (this.models.length === 0 && sources[0]) {
+      this.origin = sources[0].offset;
+      this.rig.origin = this.origin;
+    }
+    for (const model of this.models.filter((old) => !sources.some((source) => source.revisionId === old.source.revisionId))) {
+      model.dispose();
+      this.models = this.models.filter((other) => other !== model);
+    }
+    await Promise.all(
+      sources
+        .filter((source) => !this.models.some((model) => model.source.revisionId === source.revisionId))
+        .map(async (source) => {
+          const model = await StageModel.load(source, this.origin, this.work, () => this.changed());
+          if (this.disposed) return model.dispose();
+          this.models.push(model);
+          this.scene.add(model.group);
+          this.applyState();
+        }),
+    );
+    this.placeSun();
+    this.changed();
+  }
+
+  get loadedModels(): readonly StageModel[] {
+    return this.models;
+  }
+
+  setState(visibility: Visibility, selection: ElementRef[]): void {
+    this.visibility = visibility;
+    this.selection = selection;
+    this.applyState();
+    this.changed();
+  }
+
+  /** Extent of all models in project coordinates. */
+  get extent(): Box3 {
+    const whole = emptyBox();
+    for (const { index, source } of this.models) {
+      expandByBox(whole, [0, 1, 2, 3, 4, 5].map((i) => index.extent[i]! + source.offset[i % 3]!) as Box3);
+    }
+    return whole;
+  }
+
+  /** The pose that shows a box whole, seen from where the camera is now. */
+  framing(box: Box3, direction?: Vector3): CameraPose {
+    const centre = boxCentre(box);
+    const away = direction ?? this.rig.camera.position.clone().sub(this.rig.target);
+    if (away.lengthSq() < 1e-6) away.set(0.62, -0.86, 0.62);
+    const { fov, aspect } = this.rig.camera;
+    const half = ((fov / 2) * Math.PI) / 180;
+    const narrow = Math.min(half, Math.atan(Math.tan(half) * aspect));
+    away.normalize().multiplyScalar(Math.max(boxDiagonal(box) / 2, 0.6) / Math.sin(narrow));
+    return { position: [centre[0] + away.x, centre[1] + away.y, centre[2] + away.z], target: centre, fov };
+  }
+
+  showWhole(): void {
+    const box = this.extent;
+    if (!isEmptyBox(box)) this.rig.flyTo(this.framing(box, new Vector3(0.62, -0.86, 0.62)));
+  }
+
+  flyToElements(refs: ElementRef[]): void {
+    const box = emptyBox();
+    for (const ref of refs) {
+      const model = this.models.find((other) => other.source.modelId === ref.model);
+      const row = model?.rowOf.get(ref.guid);
+      if (model && row !== undefined) expandByBox(box, model.elementBox(row));
+    }
+    if (!isEmptyBox(box)) this.rig.flyTo(this.framing(box));
+  }
+
+  pick(x: number, y: number): StageHit | null {
+    const ray = this.rig.ray(x, y);
+    const hits = this.models.flatMap((model) => model.raycast(ray) ?? []).sort((a, b) => a.distance - b.distance);
+    const hit = hits[0];
+    if (!hit) return null;
+    return { element: { model: hit.model.source.modelId, guid: hit.model.index.guid[hit.row]! }, name: hit.model.index.name[hit.row]!, point: hit.point };
+  }
+
+  /** Where a project point stands on the element, in CSS pixels; null behind the camera. */
+  project(point: Vec3): { x: number; y: number } | null {
+    const v = new Vector3(point[0] - this.origin[0], point[1] - this.origin[1], point[2] - this.origin[2]).project(this.rig.camera);
+    if (v.z > 1) return null;
+    return { x: ((v.x + 1) / 2) * this.element.clientWidth, y: ((1 - v.y) / 2) * this.element.clientHeight };
+  }
+
+  /** The current view as JPEG, without the interface, at most `width` pixels wide. */
+  async picture(width: number): Promise<Blob> {
+    this.draw();
+    const source = this.renderer.domElement;
+    const height = Math.round((width * source.height) / source.width);
+    const canvas = new OffscreenCanvas(width, height);
+    canvas.getContext('2d')!.drawImage(source, 0, 0, width, height);
+    return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.82 });
+  }
+
+  dispose(): void {
+    this.disposed = true;
+    cancelAnimationFrame(this.frame);
+    this.observer.disconnect();
+    this.rig.dispose();
+    for (const model of this.models) model.dispose();
+    this.work.dispose();
+    this.renderer.dispose();
+    this.renderer.domElement.remove();
+  }
+
+  private hoverQueued: { x: number; y: number } | null = null;
+
+  private hover(x: number, y: number): void {
+    // One search a frame at most, however fast the mouse reports.
+    const idle = this.hoverQueued === null;
+    this.hoverQueued = { x, y };
+    if (!idle) return;
+    requestAnimationFrame(() => {
+      const at = this.hoverQueued;
+      this.hoverQueued = null;
+      if (at && !this.disposed) this.events.onPoint(this.pick(at.x, at.y)?.point ?? null);
+    });
+  }
+
+  private surfaceAt(x: number, y: number): Vector3 | null {
+    const hit = this.pick(x, y);
+    return hit ? new Vector3(hit.point[0] - this.origin[0], hit.point[1] - this.origin[1], hit.point[2] - this.origin[2]) : null;
+  }
+
+  private applyState(): void {
+    for (const model of this.models) model.state.set(elementFlags(model.index, model.rowOf, model.source.modelId, this.visibility, this.selection));
+  }
+
+  private changed(): void {
+    this.renderer.shadowMap.needsUpdate = true;
+    this.requestFrame();
+  }
+
+  private resize(): void {
+    const { clientWidth, clientHeight } = this.element;
+    if (clientWidth === 0 || clientHeight === 0) return;
+    this.renderer.setSize(clientWidth, clientHeight, false);
+    this.rig.resize(clientWidth, clientHeight);
+    this.requestFrame();
+  }
+
+  /** The sun from the south-west, its shadows over all models. */
+  private placeSun(): void {
+    const box = this.extent;
+    if (isEmptyBox(box)) return;
+    const centre = boxCentre(box).map((value, axis) => value - this.origin[axis]!) as Vec3;
+    const radius = Math.max(boxDiagonal(box) / 2, 1);
+    this.sun.target.position.set(...centre);
+    this.sun.position.set(centre[0] - 0.5 * radius * 2, centre[1] - 0.62 * radius * 2, centre[2] + 0.85 * radius * 2);
+    const { camera } = this.sun.shadow;
+    Object.assign(camera, { left: -radius, right: radius, top: radius, bottom: -radius, near: 0.1, far: radius * 5 });
+    camera.updateProjectionMatrix();
+  }
+
+  private requestFrame(): void {
+    if (this.frame || this.disposed) return;
+    this.frame = requestAnimationFrame((now) => {
+      this.frame = 0;
+      this.rig.step(now);
+      const loading = this.draw();
+      if (loading !== this.busy) {
+        this.busy = loading;
+        this.events.onLoading(loading);
+      }
+      if (this.rig.flying || loading) this.requestFrame();
+    });
+  }
+
+  private draw(): boolean {
+    const { camera } = this.rig;
+    this.fitDepth();
+    let loading = false;
+    for (const model of this.models) loading = model.update(camera, this.renderer) || loading;
+    this.renderer.render(this.scene, camera);
+    this.events.onFrame();
+    return loading;
+  }
+
+  /** Near and far planes around what there is, for the depth buffer's sake. */
+  private fitDepth(): void {
+    const { camera } = this.rig;
+    const box = this.extent;
+    const far = isEmptyBox(box) ? 1000 : camera.position.distanceTo(new Vector3(...(boxCentre(box).map((value, axis) => value - this.origin[axis]!) as Vec3))) + boxDiagonal(box);
+    camera.far = Math.max(far, 10);
+    camera.near = Math.max(0.05, camera.far / 8000);
+    camera.updateProjectionMatrix();
+  }
+}
