@@ -78,8 +78,7 @@ export class StageModel {
   }
 
   get loading(): boolean {
-    const { downloading, parsing, queued } = this.tiles.stats as unknown as { downloading: number; parsing: number; queued: number };
-    return this.tiles.rootTileset === null || downloading + parsing + queued > 0;
+    return this.tiles.rootTileset === null || this.tiles.loadProgress < 1;
   }
 
   get tileCount(): number {
@@ -97,7 +96,7 @@ export class StageModel {
     const inverse = new Matrix4();
     const local = new Ray();
     for (const mesh of this.meshes) {
-      const tree = mesh.geometry.boundsTree;
+      const tree = mesh.geometry.boundsTree as MeshBVH | undefined;
       if (!tree || !mesh.parent || !isShown(mesh)) continue;
       inverse.copy(mesh.matrixWorld).invert();
       local.copy(ray).applyMatrix4(inverse);

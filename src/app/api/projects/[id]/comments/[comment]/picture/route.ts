@@ -1,0 +1,4 @@
+import { commentPicture } from '@/server/comments';
+import { answering, pictureAnswer } from '../../../../../answering';
+
+export const GET = answering(async ({ actor, params }) => pictureAnswer(await commentPicture(actor, params.id!, params.comment!)));

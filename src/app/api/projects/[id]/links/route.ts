@@ -1,0 +1,16 @@
+import Joi from 'joi';
+import { LINK_RIGHTS, type LinkRight } from '@/core/rights';
+import { createLink, listLinks } from '@/server/links';
+import { answering, originOf, readBody } from '../../../answering';
+
+const schema = Joi.object<{ right: LinkRight; label: string }>({
+  right: Joi.valid(...LINK_RIGHTS).required(),
+  label: Joi.string().min(1).max(80).required().label('whom it is for'),
+});
+
+export const GET = answering(({ actor, params }) => listLinks(actor, params.id!));
+
+export const POST = answering(async ({ request, actor, params }) => {
+  const { right, label } = await readBody(request, schema);
+  return createLink(actor, params.id!, right, label, originOf(request));
+});

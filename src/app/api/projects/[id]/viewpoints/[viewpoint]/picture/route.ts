@@ -1,0 +1,4 @@
+import { viewpointPicture } from '@/server/viewpoints';
+import { answering, pictureAnswer } from '../../../../../answering';
+
+export const GET = answering(async ({ actor, params }) => pictureAnswer(await viewpointPicture(actor, params.id!, params.viewpoint!)));

@@ -1,0 +1,16 @@
+import Joi from 'joi';
+import { moveViewpoint, renameViewpoint, setViewpointDeleted } from '@/server/viewpoints';
+import { answering, readBody } from '../../../../answering';
+
+const schema = Joi.object<{ name?: string; index?: number; deleted?: boolean }>({
+  name: Joi.string().min(1).max(120).label('the name'),
+  index: Joi.number().integer().min(0).max(10_000),
+  deleted: Joi.boolean(),
+}).xor('name', 'index', 'deleted');
+
+export const PATCH = answering(async ({ request, actor, params }) => {
+  const { name, index, deleted } = await readBody(request, schema);
+  if (name !== undefined) await renameViewpoint(actor, params.id!, params.viewpoint!, name);
+  else if (index !== undefined) await moveViewpoint(actor, params.id!, params.viewpoint!, index);
+  else await setViewpointDeleted(actor, params.id!, params.viewpoint!, deleted!);
+});

@@ -1,0 +1,17 @@
+import Joi from 'joi';
+import { viewStateSchema, type ViewState } from '@/core/viewpoint';
+import { listViewpoints, saveViewpoint } from '@/server/viewpoints';
+import { answering, pictureFrom, readBody } from '../../../answering';
+
+const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({
+  name: Joi.string().min(1).max(120).required().label('the name'),
+  state: viewStateSchema.required(),
+  picture: Joi.string().max(3_000_000),
+});
+
+export const GET = answering(({ actor, params }) => listViewpoints(actor, params.id!));
+
+export const POST = answering(async ({ request, actor, params }) => {
+  const { name, state, picture } = await readBody(request, schema);
+  return { id: await saveViewpoint(actor, params.id!, name, state, pictureFrom(picture) ?? null) };
+});
