@@ -32,6 +32,7 @@ export class CameraRig {
   private lastTap = { time: 0, x: 0, y: 0 };
   private settleTimer: ReturnType<typeof setTimeout> | undefined;
   private flight: { from: CameraPose; to: CameraPose; start: number } | null = null;
+  private glide: CameraPose | null = null;
   private readonly controller = new AbortController();
 
   /** @param surfaceAt nearest surface under a client position, in stage coordinates */
@@ -72,8 +73,8 @@ export class CameraRig {
 
   /** Eased flight; any hand on the camera interrupts it. Jumps where the system asks for no motion. */
   flyTo(pose: CameraPose): void {
+    this.stop();
     if (matchMedia('(prefers-reduced-motion: reduce)').matches) {
-      this.flight = null;
       this.pose = pose;
       this.events.onMove(false);
       this.events.onSettle();
@@ -83,17 +84,25 @@ export class CameraRig {
     }
   }
 
+  /** Follows a stream of poses, such as the lead's, closing a part of the way each frame. */
+  glideTo(pose: CameraPose): void {
+    this.flight = null;
+    this.glide = pose;
+    this.events.onMove(false);
+  }
+
   get flying(): boolean {
-    return this.flight !== null;
+    return this.flight !== null || this.glide !== null;
   }
 
   /** Where a flight or the camera is going to be. */
   get destination(): CameraPose {
-    return this.flight?.to ?? this.pose;
+    return this.flight?.to ?? this.glide ?? this.pose;
   }
 
   /** Advances a flight; called once a frame. */
   step(now: number): void {
+    if (this.glide) this.stepGlide(this.glide);
     if (!this.flight) return;
     const share = (now - this.flight.start) / FLIGHT_MS;
     const { from, to } = this.flight;
@@ -101,6 +110,15 @@ export class CameraRig {
     this.pose = share >= 1 ? to : flightPose(from, to, share);
     this.events.onMove(false);
     if (share >= 1) this.events.onSettle();
+  }
+
+  private stepGlide(goal: CameraPose): void {
+    const here = this.pose;
+    const gap = Math.hypot(...here.position.map((value, axis) => value - goal.position[axis]!), ...here.target.map((value, axis) => value - goal.target[axis]!));
+    const arrived = gap < 0.005 && Math.abs(here.fov - goal.fov) < 0.01;
+    if (arrived) this.glide = null;
+    this.pose = arrived ? goal : flightPose(here, goal, 0.4);
+    this.events.onMove(false);
   }
 
   resize(width: number, height: number): void {
@@ -125,7 +143,7 @@ export class CameraRig {
   private readonly onDown = (event: PointerEvent): void => {
     this.element.setPointerCapture(event.pointerId);
     this.pointers.set(event.pointerId, new Vector2(event.clientX, event.clientY));
-    this.flight = null;
+    this.stop();
     if (this.pointers.size === 1) this.moved = 0;
     const centre = this.centre();
     this.pivot.copy(this.surfaceAt(centre.x, centre.y) ?? this.target);
@@ -173,7 +191,7 @@ export class CameraRig {
 
   private readonly onWheel = (event: WheelEvent): void => {
     event.preventDefault();
-    this.flight = null;
+    this.stop();
     const point = this.surfaceAt(event.clientX, event.clientY) ?? this.onTargetPlane(event.clientX, event.clientY);
     const lines = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 30 : 1;
     this.zoom(Math.exp(MathUtils.clamp(event.deltaY * lines, -240, 240) * (event.ctrlKey ? 0.008 : 0.0018)), point);
@@ -203,11 +221,16 @@ export class CameraRig {
     const step = steps[event.key];
     if (!step) return;
     event.preventDefault();
-    this.flight = null;
+    this.stop();
     this.pivot.copy(this.target);
     step();
     this.byHand();
   };
+
+  private stop(): void {
+    this.flight = null;
+    this.glide = null;
+  }
 
   private byHand(): void {
     this.events.onMove(true);

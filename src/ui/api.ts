@@ -1,0 +1,44 @@
+/** The one place from which pages call the server. */
+
+/** What the server refused, in its own words for the user. */
+export class Refusal extends Error {
+  override readonly name = 'Refusal';
+
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let answer: Response;
+  try {
+    answer = await fetch(path, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+  } catch {
+    throw new Refusal(0, 'The server does not answer. What you see stays; check the connection and try again.');
+  }
+  const content: unknown = await answer.json().catch(() => null);
+  if (!answer.ok) throw new Refusal(answer.status, (content as { title?: string } | null)?.title ?? 'The server could not do that. Nothing was changed; try again.');
+  return content as T;
+}
+
+export const api = {
+  get: <T>(path: string) => call<T>('GET', path),
+  post: <T>(path: string, body: unknown) => call<T>('POST', path, body),
+  patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
+};
+
+export function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : 'That did not work. Nothing was changed; try again.';
+}
+
+export function asDataUrl(blob: Blob): Promise<string> {
+  return new Promise((done, fail) => {
+    const reader = new FileReader();
+    reader.onload = () => done(reader.result as string);
+    reader.onerror = () => fail(new Error('The picture could not be read.'));
+    reader.readAsDataURL(blob);
+  });
+}

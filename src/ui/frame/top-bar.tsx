@@ -1,0 +1,68 @@
+'use client';
+import { Box, Flex, Text } from '@chakra-ui/react';
+import NextLink from 'next/link';
+import type { ReactNode } from 'react';
+
+export type Station = 'prepare' | 'review' | 'follow-up';
+
+const STATIONS: { key: Station; label: string }[] = [
+  { key: 'prepare', label: 'Prepare' },
+  { key: 'review', label: 'Review' },
+  { key: 'follow-up', label: 'Follow-up' },
+];
+
+/** Our mark: a round tent from above, ring within ring. */
+export function Mark() {
+  return (
+    <svg width="28" height="28" viewBox="0 0 28 28" aria-hidden="true">
+      <circle cx="14" cy="14" r="12.4" fill="none" stroke="currentColor" strokeWidth="2.2" />
+      <circle cx="14" cy="14" r="6.2" fill="none" stroke="var(--chakra-colors-madder)" strokeWidth="2" />
+      <circle cx="14" cy="14" r="2" fill="var(--chakra-colors-madder)" />
+    </svg>
+  );
+}
+
+interface TopBarProps {
+  project?: { id: string; name: string };
+  /** Which station is open; absent for guests, who have only one. */
+  station?: Station;
+  home: string;
+  children?: ReactNode;
+}
+
+/** Name and project on the left, the three stations in the middle, the people on the right. */
+export function TopBar({ project, station, home, children }: TopBarProps) {
+  return (
+    <Flex as="header" h="56px" px={{ base: '3', md: '5' }} align="center" gap="3" position="relative" zIndex="20">
+      <NextLink href={home} aria-label="Yurta, home">
+        <Flex align="center" gap="2" color="ink">
+          <Mark />
+          <Text fontWeight="bold" fontSize="lg" display={{ base: project ? 'none' : 'block', md: 'block' }}>
+            Yurta
+          </Text>
+        </Flex>
+      </NextLink>
+      {project ? (
+        <Text color="ink" truncate maxW={{ base: '34vw', md: '22vw' }} ml={{ md: '2' }}>
+          {project.name}
+        </Text>
+      ) : null}
+      {station && project ? (
+        <Box as="nav" aria-label="Stations" position={{ lg: 'absolute' }} left={{ lg: '50%' }} transform={{ lg: 'translateX(-50%)' }}>
+          <Flex bg="card" borderWidth="1px" borderColor="seam" borderRadius="pill" p="3px" gap="2px">
+            {STATIONS.map(({ key, label }) => (
+              <NextLink key={key} href={`/projects/${project.id}/${key}`} aria-current={key === station ? 'page' : undefined}>
+                <Box px={{ base: '2.5', md: '5' }} py="1.5" borderRadius="pill" fontSize={{ base: 'sm', md: 'md' }} bg={key === station ? 'ink' : 'transparent'} color={key === station ? 'wool' : 'softInk'} fontWeight={key === station ? 'bold' : 'normal'}>
+                  {label}
+                </Box>
+              </NextLink>
+            ))}
+          </Flex>
+        </Box>
+      ) : null}
+      <Flex ml="auto" align="center" gap="2">
+        {children}
+      </Flex>
+    </Flex>
+  );
+}

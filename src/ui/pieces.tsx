@@ -1,0 +1,51 @@
+'use client';
+import { Box, Button, Input, Text, type BoxProps, type ButtonProps, type InputProps } from '@chakra-ui/react';
+import { useId } from 'react';
+
+/** The few building blocks that every screen shares. */
+
+export function Card(props: BoxProps) {
+  return <Box bg="card" borderWidth="1px" borderColor="seam" borderRadius="card" boxShadow="card" {...props} />;
+}
+
+/** The one act that a screen is for. */
+export function PrimaryButton(props: ButtonProps) {
+  return <Button bg="madder" color="onStrong" borderRadius="pill" minH="44px" px="5" fontWeight="bold" _hover={{ filter: 'brightness(1.08)' }} {...props} />;
+}
+
+export function QuietButton(props: ButtonProps) {
+  return <Button variant="outline" bg="card" color="ink" borderColor="seam" borderRadius="pill" minH="44px" px="4" _hover={{ bg: 'felt' }} {...props} />;
+}
+
+export function IconButton({ label, ...props }: ButtonProps & { label: string }) {
+  return <Button aria-label={label} title={label} variant="ghost" color="ink" borderRadius="pill" minW="44px" h="44px" p="0" _hover={{ bg: 'felt' }} {...props} />;
+}
+
+export function Field({ label, hint, ...input }: InputProps & { label: string; hint?: string }) {
+  const id = useId();
+  return (
+    <Box>
+      <Text asChild fontWeight="bold" fontSize="sm" mb="1">
+        <label htmlFor={id}>{label}</label>
+      </Text>
+      <Input id={id} bg="card" borderColor="seam" color="ink" minH="44px" borderRadius="lg" aria-describedby={hint ? `${id}-hint` : undefined} {...input} />
+      {hint ? (
+        <Text id={`${id}-hint`} fontSize="sm" color="softInk" mt="1">
+          {hint}
+        </Text>
+      ) : null}
+    </Box>
+  );
+}
+
+export function Trouble({ text }: { text: string | null }) {
+  return (
+    <Box role="alert" aria-live="assertive">
+      {text ? (
+        <Box borderLeftWidth="4px" borderColor="madder" bg="felt" borderRadius="md" px="3" py="2" fontSize="sm">
+          {text}
+        </Box>
+      ) : null}
+    </Box>
+  );
+}

@@ -1,0 +1,166 @@
+'use client';
+import { Box, Flex, Heading, NativeSelect, Progress, Stack, Text } from '@chakra-ui/react';
+import { useId, useRef, useState, type DragEvent } from 'react';
+import { api, messageOf } from '../api';
+import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
+import type { PreparedProject } from './types';
+import { uploadFile } from './upload';
+
+const DISCIPLINES = ['Architecture', 'Structure', 'Building services', 'Interior', 'Landscape', 'Other'];
+const NEW = 'new';
+
+interface Waiting {
+  file: File;
+  /** Id of an existing model, or NEW. */
+  target: string;
+  name: string;
+  discipline: string;
+  share: number | null;
+  trouble: string | null;
+}
+
+/** Drop files, say what each is, publish. */
+export function DropZone({ project, onQueued }: { project: PreparedProject; onQueued: () => void }) {
+  const chooser = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const [waiting, setWaiting] = useState<Waiting[]>([]);
+  const [note, setNote] = useState('');
+  const [busy, setBusy] = useState(false);
+
+  const add = (files: FileList | null) => {
+    const more = [...(files ?? [])].map((file): Waiting => {
+      const known = project.models.find((model) => model.revisions.some((revision) => stem(revision.fileName) === stem(file.name)));
+      return { file, target: known?.id ?? NEW, name: file.name.replace(/\.[^.]+$/, ''), discipline: guessDiscipline(file.name), share: null, trouble: null };
+    });
+    setWaiting((old) => [...old, ...more]);
+  };
+  const change = (file: File, part: Partial<Waiting>) => setWaiting((old) => old.map((entry) => (entry.file === file ? { ...entry, ...part } : entry)));
+
+  const publish = async () => {
+    setBusy(true);
+    for (const entry of waiting) {
+      try {
+        change(entry.file, { share: 0, trouble: null });
+        const uploadId = await uploadFile(entry.file, (share) => change(entry.file, { share }));
+        await api.post(`/api/projects/${project.id}/publications`, { uploadId, note, ...(entry.target === NEW ? { modelName: entry.name, discipline: entry.discipline } : { modelId: entry.target }) });
+        setWaiting((old) => old.filter((other) => other.file !== entry.file));
+        onQueued();
+      } catch (error) {
+        change(entry.file, { share: null, trouble: messageOf(error) });
+      }
+    }
+    setBusy(false);
+    setNote('');
+  };
+
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    add(event.dataTransfer.files);
+  };
+
+  return (
+    <Card p="5" borderStyle="dashed" borderWidth="2px" borderColor={over ? 'madder' : 'seam'} bg={over ? 'felt' : 'card'} onDragOver={(event) => (event.preventDefault(), setOver(true))} onDragLeave={() => setOver(false)} onDrop={drop}>
+      <Flex align="center" gap="4" wrap="wrap">
+        <Box flex="1" minW="220px">
+          <Heading as="h2" fontSize="lg">
+            Bring in a model
+          </Heading>
+          <Text color="softInk" fontSize="sm">
+            Drop IFC, GLB or glTF files here. The file itself is never changed.
+          </Text>
+        </Box>
+        <QuietButton onClick={() => chooser.current?.click()}>Choose files</QuietButton>
+        <input ref={chooser} type="file" multiple hidden aria-label="Model files" accept=".ifc,.glb,.gltf" onChange={(event) => (add(event.target.files), (event.target.value = ''))} />
+      </Flex>
+      {waiting.length > 0 ? (
+        <Stack gap="4" mt="5">
+          {waiting.map((entry, i) => (
+            <WaitingFile key={i} entry={entry} project={project} busy={busy} onChange={(part) => change(entry.file, part)} onRemove={() => setWaiting((old) => old.filter((other) => other !== entry))} />
+          ))}
+          <Field label="Note: what is new?" value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+          <PrimaryButton alignSelf="start" onClick={publish} loading={busy} loadingText="Uploading">
+            Publish
+          </PrimaryButton>
+        </Stack>
+      ) : null}
+    </Card>
+  );
+}
+
+function WaitingFile({ entry, project, busy, onChange, onRemove }: { entry: Waiting; project: PreparedProject; busy: boolean; onChange: (part: Partial<Waiting>) => void; onRemove: () => void }) {
+  const target = useId();
+  const discipline = useId();
+  return (
+    <Box borderTopWidth="1px" borderColor="seam" pt="3">
+      <Flex gap="3" align="center" mb="2">
+        <Text fontWeight="bold" flex="1" truncate title={entry.file.name}>
+          {entry.file.name}
+        </Text>
+        <Text color="softInk" fontSize="sm">
+          {(entry.file.size / 1e6).toFixed(1)} MB
+        </Text>
+        {busy ? null : (
+          <QuietButton size="sm" onClick={onRemove}>
+            Leave out
+          </QuietButton>
+        )}
+      </Flex>
+      <Flex gap="3" wrap="wrap">
+        <Choice id={target} label="Publish as" value={entry.target} onChange={(value) => onChange({ target: value })} options={[[NEW, 'a new model'], ...project.models.map((model): [string, string] => [model.id, `next revision of ${model.name}`])]} />
+        {entry.target === NEW ? (
+          <>
+            <Field label="Name of the model" value={entry.name} maxLength={120} onChange={(event) => onChange({ name: event.target.value })} />
+            <Choice id={discipline} label="Discipline" value={entry.discipline} onChange={(value) => onChange({ discipline: value })} options={DISCIPLINES.map((name) => [name, name])} />
+          </>
+        ) : null}
+      </Flex>
+      {entry.share === null ? null : <ProgressBar share={entry.share} label={`Upload of ${entry.file.name}`} />}
+      <Box mt="2">
+        <Trouble text={entry.trouble} />
+      </Box>
+    </Box>
+  );
+}
+
+function Choice({ id, label, value, options, onChange }: { id: string; label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {
+  return (
+    <Box minW="200px">
+      <Text asChild fontWeight="bold" fontSize="sm" mb="1">
+        <label htmlFor={id}>{label}</label>
+      </Text>
+      <NativeSelect.Root>
+        <NativeSelect.Field id={id} value={value} onChange={(event) => onChange(event.target.value)} bg="card" borderColor="seam" minH="44px" borderRadius="lg">
+          {options.map(([key, text]) => (
+            <option key={key} value={key}>
+              {text}
+            </option>
+          ))}
+        </NativeSelect.Field>
+        <NativeSelect.Indicator />
+      </NativeSelect.Root>
+    </Box>
+  );
+}
+
+export function ProgressBar({ share, label }: { share: number; label: string }) {
+  return (
+    <Progress.Root value={Math.round(share * 100)} mt="2" size="sm">
+      <Progress.Track bg="felt" aria-label={label}>
+        <Progress.Range bg="madder" />
+      </Progress.Track>
+    </Progress.Root>
+  );
+}
+
+/** A file's name without revision marks and ending, so that `house-P02.ifc` follows `house-P01.ifc`. */
+function stem(fileName: string): string {
+  return fileName.toLowerCase().replace(/\.[^.]+$/, '').replace(/[-_ ]?(p|r|rev|v)?\d{1,3}$/, '');
+}
+
+function guessDiscipline(fileName: string): string {
+  const name = fileName.toLowerCase();
+  if (/struct|tragw|stat/.test(name)) return 'Structure';
+  if (/serv|mep|hvac|plumb|electr/.test(name)) return 'Building services';
+  return /land/.test(name) ? 'Landscape' : 'Architecture';
+}

@@ -1,0 +1,117 @@
+'use client';
+import { Box, Flex, Heading, NativeSelect, Stack, Text } from '@chakra-ui/react';
+import { useCallback, useEffect, useState, type FormEvent } from 'react';
+import { api, messageOf } from '../api';
+import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
+
+interface LinkRow {
+  id: string;
+  label: string;
+  right: 'look' | 'comment';
+  expiresAt: string;
+  state: 'open' | 'expired' | 'revoked';
+}
+
+interface FreshLink {
+  id: string;
+  url: string;
+  qr: string;
+}
+
+/** Share links: make, show once as text and QR code, extend, withdraw. */
+export function LinksPanel({ projectId }: { projectId: string }) {
+  const [links, setLinks] = useState<LinkRow[]>([]);
+  const [fresh, setFresh] = useState<FreshLink | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [copied, setCopied] = useState(false);
+  const base = `/api/projects/${projectId}/links`;
+  const fail = (error: unknown) => setTrouble(messageOf(error));
+  const reload = useCallback(() => {
+    api.get<LinkRow[]>(base).then(setLinks, (error: unknown) => setTrouble(messageOf(error)));
+  }, [base]);
+  useEffect(reload, [reload]);
+
+  const make = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const element = event.currentTarget;
+    const form = new FormData(element);
+    setTrouble(null);
+    setCopied(false);
+    try {
+      setFresh(await api.post<FreshLink>(base, { label: String(form.get('label')), right: String(form.get('right')) }));
+      element.reset();
+      reload();
+    } catch (error) {
+      fail(error);
+    }
+  };
+
+  return (
+    <Card as="section" p="5" aria-label="Links">
+      <Heading as="h2" fontSize="lg" mb="3">
+        Invite by link
+      </Heading>
+      <form onSubmit={make}>
+        <Stack gap="3">
+          <Field label="Whom is it for?" name="label" required maxLength={80} placeholder="Library staff" />
+          <Box>
+            <Text asChild fontWeight="bold" fontSize="sm" mb="1">
+              <label htmlFor="link-right">They may</label>
+            </Text>
+            <NativeSelect.Root>
+              <NativeSelect.Field id="link-right" name="right" bg="card" borderColor="seam" minH="44px" borderRadius="lg">
+                <option value="comment">look and comment</option>
+                <option value="look">only look</option>
+              </NativeSelect.Field>
+              <NativeSelect.Indicator />
+            </NativeSelect.Root>
+          </Box>
+          <PrimaryButton type="submit" alignSelf="start">
+            Make link
+          </PrimaryButton>
+        </Stack>
+      </form>
+      {fresh ? (
+        <Box mt="4" p="4" bg="felt" borderRadius="lg" role="status">
+          <Text fontSize="sm" mb="2">
+            Shown only now. Whoever has it can come in; it always opens the newest revision.
+          </Text>
+          <Flex gap="4" align="start">
+            <Box w="112px" flexShrink="0" borderRadius="md" overflow="hidden" role="img" aria-label="QR code of the link" dangerouslySetInnerHTML={{ __html: fresh.qr }} />
+            <Stack gap="2" minW="0">
+              <Text fontSize="sm" wordBreak="break-all" data-testid="fresh-link">
+                {fresh.url}
+              </Text>
+              <QuietButton size="sm" alignSelf="start" onClick={() => navigator.clipboard.writeText(fresh.url).then(() => setCopied(true), () => setTrouble('The browser did not allow copying. Select the address and copy it by hand.'))}>
+                {copied ? 'Copied' : 'Copy'}
+              </QuietButton>
+            </Stack>
+          </Flex>
+        </Box>
+      ) : null}
+      <Box mt="3">
+        <Trouble text={trouble} />
+      </Box>
+      <Stack as="ul" listStyleType="none" gap="3" mt="4" aria-label="Links that were made">
+        {links.map((link) => (
+          <Box as="li" key={link.id} borderTopWidth="1px" borderColor="seam" pt="3">
+            <Text fontWeight="bold">{link.label}</Text>
+            <Text fontSize="sm" color="softInk" mb="1">
+              {link.right === 'look' ? 'look' : 'look and comment'} · {link.state === 'open' ? `until ${link.expiresAt.slice(0, 10)}` : link.state === 'revoked' ? 'withdrawn' : `expired ${link.expiresAt.slice(0, 10)}`}
+            </Text>
+            {link.state === 'revoked' ? null : (
+              <Flex gap="2">
+                <QuietButton size="sm" onClick={() => api.patch(`${base}/${link.id}`, { action: 'extend' }).then(reload, fail)}>
+                  30 more days
+                </QuietButton>
+                <QuietButton size="sm" onClick={() => api.patch(`${base}/${link.id}`, { action: 'revoke' }).then(reload, fail)}>
+                  Withdraw
+                </QuietButton>
+              </Flex>
+            )}
+          </Box>
+        ))}
+      </Stack>
+    </Card>
+  );
+}

@@ -1,0 +1,107 @@
+'use client';
+import { Box, Flex, Heading, Image, Stack, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import { api, messageOf } from '../api';
+import { Card, QuietButton, Trouble } from '../pieces';
+import { ProgressBar } from './drop-zone';
+import type { PreparedModel, PreparedRevision } from './types';
+
+const STAGES: Record<string, string> = { waiting: 'Waiting in the queue', reading: 'Reading the file', tiling: 'Making it light', indexing: 'Writing the contents', picturing: 'Taking a picture', done: 'Done' };
+
+/** A model with its newest revision large and the older ones as lines. */
+export function ModelCard({ model, onChanged }: { model: PreparedModel; onChanged: () => void }) {
+  const newest = model.revisions.find((revision) => revision.state === 'published');
+  return (
+    <Card p="4">
+      <Flex gap="4" direction={{ base: 'column', sm: 'row' }}>
+        <Box w={{ base: 'full', sm: '200px' }} h="125px" bg="felt" borderRadius="lg" overflow="hidden" flexShrink="0">
+          {newest ? <Image src={`/published/${newest.id}/preview.png`} alt={`${model.name}, ${newest.code}, from above`} w="full" h="full" objectFit="cover" /> : null}
+        </Box>
+        <Box flex="1" minW="0">
+          <Heading as="h2" fontSize="xl">
+            {model.name}
+          </Heading>
+          <Text color="softInk" fontSize="sm" mb="3">
+            {model.discipline}
+          </Text>
+          <Stack gap="3" as="ol" listStyleType="none" aria-label={`Revisions of ${model.name}`}>
+            {model.revisions.map((revision) => (
+              <RevisionLine key={revision.id} revision={revision} onChanged={onChanged} />
+            ))}
+          </Stack>
+        </Box>
+      </Flex>
+    </Card>
+  );
+}
+
+function RevisionLine({ revision, onChanged }: { revision: PreparedRevision; onChanged: () => void }) {
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const { report } = revision;
+  return (
+    <Box as="li">
+      <Flex gap="3" align="baseline" wrap="wrap">
+        <Text fontWeight="bold" color={revision.state === 'published' ? 'madder' : 'softInk'}>
+          {revision.code ?? '—'}
+        </Text>
+        <Text flex="1" minW="160px">
+          {revision.note || revision.fileName}
+        </Text>
+        <Text color="softInk" fontSize="sm">
+          {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
+        </Text>
+      </Flex>
+      {report ? (
+        <Text color="softInk" fontSize="sm">
+          {report.source.schema} · {number(report.counts.elements)} elements · {number(report.counts.triangles)} triangles · {number(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
+        </Text>
+      ) : null}
+      {report && report.unread.length > 0 ? <Unread list={report.unread} /> : null}
+      {revision.state === 'queued' || revision.state === 'running' ? (
+        <Box role="status">
+          <Text fontSize="sm" color="softInk">
+            {STAGES[revision.stage] ?? revision.stage}
+            {revision.state === 'running' ? `, ${Math.round(revision.share * 100)} %` : ''}
+            {revision.secondsLeft ? `, about ${revision.secondsLeft} s left` : ''}
+          </Text>
+          <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
+        </Box>
+      ) : null}
+      {revision.state === 'failed' ? (
+        <Stack gap="2" mt="1" align="start">
+          <Trouble text={revision.error} />
+          <QuietButton size="sm" onClick={() => api.post(`/api/revisions/${revision.id}/retry`, {}).then(onChanged, (error: unknown) => setTrouble(messageOf(error)))}>
+            Try again
+          </QuietButton>
+          <Trouble text={trouble} />
+        </Stack>
+      ) : null}
+    </Box>
+  );
+}
+
+function Unread({ list }: { list: { guid?: string; name?: string; category?: string; reason: string }[] }) {
+  return (
+    <Box asChild fontSize="sm" color="ochre">
+      <details>
+        <summary>{list.length} not read</summary>
+        <Stack as="ul" gap="1" mt="1" color="softInk" maxH="180px" overflowY="auto" tabIndex={0}>
+          {list.map((warning, i) => (
+            <li key={i}>
+              {[warning.category, warning.name, warning.guid].filter(Boolean).join(' · ')}: {warning.reason}
+            </li>
+          ))}
+        </Stack>
+      </details>
+    </Box>
+  );
+}
+
+function when(iso: string): string {
+  return iso.slice(0, 16).replace('T', ' ');
+}
+
+/** Groups of three parted by a narrow space, as in drawings. */
+function number(value: number): string {
+  return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f');
+}

@@ -1,0 +1,50 @@
+'use client';
+import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
+import { useCallback, useEffect, useState } from 'react';
+import { api, messageOf } from '../api';
+import { Live } from '../live';
+import { Trouble } from '../pieces';
+import { DropZone } from './drop-zone';
+import { LinksPanel } from './links-panel';
+import { ModelCard } from './model-card';
+import type { PreparedProject } from './types';
+
+/** Station Prepare: bring models in, see what became of them, hand out links. */
+export function Prepare({ initial, mayInvite }: { initial: PreparedProject; mayInvite: boolean }) {
+  const [project, setProject] = useState(initial);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const reload = useCallback(() => {
+    api.get<PreparedProject>(`/api/projects/${initial.id}`).then(setProject, (error: unknown) => setTrouble(messageOf(error)));
+  }, [initial.id]);
+
+  useEffect(() => {
+    const live = new Live();
+    live.onConnect(() => void live.ask('watch', { id: initial.id }).then(reload, (error: unknown) => setTrouble(messageOf(error))));
+    live.on('models-changed', reload);
+    return () => live.close();
+  }, [initial.id, reload]);
+
+  return (
+    <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+      <Heading as="h1" fontSize="3xl">
+        {project.name}
+      </Heading>
+      <Text color="softInk" mb="6">
+        Bring models in, publish revisions, invite people.
+      </Text>
+      <Trouble text={trouble} />
+      <Grid templateColumns={{ base: '1fr', lg: mayInvite ? '1fr 380px' : '1fr' }} gap="6" alignItems="start">
+        <Stack gap="5">
+          <DropZone project={project} onQueued={reload} />
+          <Flex as="section" direction="column" gap="4" aria-label="Models">
+            {project.models.map((model) => (
+              <ModelCard key={model.id} model={model} onChanged={reload} />
+            ))}
+            {project.models.length === 0 ? <Text color="softInk">No model yet. Drop a file above; the first one becomes revision P01.</Text> : null}
+          </Flex>
+        </Stack>
+        {mayInvite ? <LinksPanel projectId={project.id} /> : null}
+      </Grid>
+    </Box>
+  );
+}

@@ -1,0 +1,36 @@
+import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react';
+
+/** Felt and ink: the tokens of interface and model alike, each with a dark counterpart for dim meeting rooms. */
+const pair = (light: string, dark: string) => ({ value: { base: light, _dark: dark } });
+
+export const system = createSystem(
+  defaultConfig,
+  defineConfig({
+    globalCss: {
+      'html, body': { bg: 'wool', color: 'ink', fontFamily: 'body', height: '100%', fontVariantNumeric: 'tabular-nums' },
+      '*:focus-visible': { outline: '2px solid', outlineColor: 'indigo', outlineOffset: '2px' },
+      '@media (prefers-reduced-motion: reduce)': { '*': { transition: 'none !important', animation: 'none !important' } },
+    },
+    theme: {
+      tokens: {
+        fonts: { body: { value: "'Atkinson Hyperlegible', system-ui, sans-serif" }, heading: { value: "'Atkinson Hyperlegible', system-ui, sans-serif" } },
+        radii: { card: { value: '18px' }, pill: { value: '999px' } },
+        shadows: { card: { value: '0 4px 18px rgba(60, 48, 30, 0.10)' } },
+      },
+      semanticTokens: {
+        colors: {
+          wool: pair('#F4EFE6', '#1D1B18'),
+          felt: pair('#EAE2D3', '#2E2A25'),
+          seam: pair('#D6CAB5', '#4A443B'),
+          card: pair('#FCFAF5', '#26231F'),
+          ink: pair('#26231F', '#F1EBE0'),
+          softInk: pair('#5F584E', '#B9AF9F'),
+          madder: pair('#9C3B2E', '#D9796A'),
+          indigo: pair('#34497F', '#93A6DB'),
+          ochre: pair('#7A5200', '#DDB155'),
+          onStrong: pair('#FCFAF5', '#1D1B18'),
+        },
+      },
+    },
+  }),
+);
