@@ -9,7 +9,6 @@ export const system = createSystem(
     globalCss: {
       'html, body': { bg: 'wool', color: 'ink', fontFamily: 'body', height: '100%', fontVariantNumeric: 'tabular-nums' },
       '*:focus-visible': { outline: '2px solid', outlineColor: 'indigo', outlineOffset: '2px' },
-      '@media (prefers-reduced-motion: reduce)': { '*': { transition: 'none !important', animation: 'none !important' } },
     },
     theme: {
       tokens: {

@@ -1,0 +1,21 @@
+import { headers } from 'next/headers';
+import { notFound, redirect } from 'next/navigation';
+import { actorOf, type Actor } from '@/server/access';
+import { Problem } from '@/server/problems';
+
+/** The account or guest of a page; strangers are sent to the door. */
+export async function pageActor(): Promise<Actor> {
+  const actor = await actorOf(await headers());
+  if (!actor) redirect('/sign-in');
+  return actor;
+}
+
+/** What a service gives; what it refuses becomes Next's own “not found”. */
+export async function orNotFound<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof Problem && (error.status === 404 || error.status === 403)) notFound();
+    throw error;
+  }
+}

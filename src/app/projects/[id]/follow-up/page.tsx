@@ -1,0 +1,19 @@
+import { authorise } from '@/server/access';
+import { listComments, listMeetings } from '@/server/comments';
+import { readProject } from '@/server/projects';
+import { TopBar } from '@/ui/frame/top-bar';
+import { FollowUp } from '@/ui/follow-up/follow-up';
+import { orNotFound, pageActor } from '../../../page-access';
+
+export default async function FollowUpPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const actor = await pageActor();
+  await orNotFound(authorise(actor, id, 'minutes.read'));
+  const [project, meetings, comments] = await Promise.all([readProject(actor, id), listMeetings(actor, id), listComments(actor, id)]);
+  return (
+    <>
+      <TopBar home="/projects" project={project} station="follow-up" />
+      <FollowUp project={{ id, name: project.name }} meetings={meetings} initial={comments} />
+    </>
+  );
+}

@@ -1,0 +1,19 @@
+import { may } from '@/core/rights';
+import { authorise } from '@/server/access';
+import { readProject } from '@/server/projects';
+import { TopBar } from '@/ui/frame/top-bar';
+import { Prepare } from '@/ui/prepare/prepare';
+import { orNotFound, pageActor } from '../../../page-access';
+
+export default async function PreparePage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const actor = await pageActor();
+  const role = await orNotFound(authorise(actor, id, 'model.publish'));
+  const project = await readProject(actor, id);
+  return (
+    <>
+      <TopBar home="/projects" project={project} station="prepare" />
+      <Prepare initial={project} mayInvite={may(role, 'link.manage')} />
+    </>
+  );
+}

@@ -1,0 +1,163 @@
+'use client';
+import { Box, Button, Flex, Input, Switch, Text } from '@chakra-ui/react';
+import { ChevronRight, Crosshair, Eye, EyeOff, Focus } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { contentsByStorey, searchElements, type ContentsNode } from '@/core/elements/contents';
+import { columnValue } from '@/core/elements/element-index';
+import type { ElementRef } from '@/core/viewpoint';
+import type { StageModel } from '@/stage/stage-model';
+import { QuietButton } from '../pieces';
+import { refKey } from './review-session';
+import { useReview, useSession } from './session-context';
+import type { ReviewModel } from './types';
+
+const PAGE = 200;
+
+/** What there is: models with their switches, storeys, categories, elements; search; hide, show only, show all. */
+export function Contents() {
+  const session = useSession();
+  const models = useReview((state) => state.models);
+  const [query, setQuery] = useState('');
+  useReview((state) => state.loaded);
+  const loaded = session.stage?.loadedModels ?? [];
+  return (
+    <Box p="3">
+      <Input aria-label="Search the contents" placeholder="Search: door, oak, staff …" value={query} onChange={(event) => setQuery(event.target.value)} bg="wool" borderColor="seam" borderRadius="pill" minH="44px" mb="2" />
+      <Flex gap="2" mb="3">
+        <QuietButton size="sm" onClick={() => session.showAll()}>
+          Show all
+        </QuietButton>
+      </Flex>
+      {models.map((model) => {
+        const stageModel = loaded.find((other) => other.source.modelId === model.modelId);
+        return query.trim() ? stageModel ? <SearchResults key={model.modelId} model={stageModel} query={query} /> : null : <ModelBranch key={model.modelId} model={model} stageModel={stageModel} />;
+      })}
+    </Box>
+  );
+}
+
+function ModelBranch({ model, stageModel }: { model: ReviewModel; stageModel?: StageModel }) {
+  const session = useSession();
+  const off = useReview((state) => state.visibility.hiddenModels.includes(model.modelId));
+  const branches = useMemo(() => (stageModel ? contentsByStorey(stageModel.index) : []), [stageModel]);
+  return (
+    <Box as="section" aria-label={model.name} mb="3">
+      <Flex align="center" minH="44px" gap="2">
+        <Text fontWeight="bold" flex="1">
+          {model.name}{' '}
+          <Text as="span" color="softInk" fontWeight="normal">
+            {model.code}
+          </Text>
+        </Text>
+        <Switch.Root checked={!off} onCheckedChange={() => session.switchModel(model.modelId)} colorPalette="gray">
+          <Switch.HiddenInput aria-label={`Show ${model.name}`} />
+          <Switch.Control bg={off ? 'seam' : 'ink'}>
+            <Switch.Thumb />
+          </Switch.Control>
+        </Switch.Root>
+      </Flex>
+      {stageModel ? <Branches nodes={branches} model={stageModel} /> : <Text color="softInk" fontSize="sm">arriving …</Text>}
+    </Box>
+  );
+}
+
+function Branches({ nodes, model }: { nodes: ContentsNode[]; model: StageModel }) {
+  const [count, setCount] = useState(PAGE);
+  return (
+    <Box as="ul" listStyleType="none" pl="3" ml="1" borderLeftWidth="1px" borderColor="seam">
+      {nodes.slice(0, count).map((node) => (
+        <Branch key={node.key} node={node} model={model} />
+      ))}
+      {nodes.length > count ? (
+        <li>
+          <Button variant="ghost" size="sm" onClick={() => setCount(count + PAGE)}>
+            {nodes.length - count} more
+          </Button>
+        </li>
+      ) : null}
+    </Box>
+  );
+}
+
+function Branch({ node, model }: { node: ContentsNode; model: StageModel }) {
+  const [open, setOpen] = useState(false);
+  const isElement = node.children.length === 0;
+  return (
+    <Box as="li">
+      <Row label={node.label} count={isElement ? undefined : node.count} rows={node.rows} model={model} open={isElement ? undefined : open} onPress={isElement ? undefined : () => setOpen(!open)} />
+      {open ? <Branches nodes={node.children} model={model} /> : null}
+    </Box>
+  );
+}
+
+function SearchResults({ model, query }: { model: StageModel; query: string }) {
+  const rows = useMemo(() => searchElements(model.index, query), [model, query]);
+  if (rows.length === 0) return null;
+  return (
+    <Box as="ul" listStyleType="none" mb="3">
+      <li>
+        <Row label={`${rows.length} found`} rows={rows} model={model} strong />
+      </li>
+      {rows.slice(0, PAGE).map((row) => (
+        <li key={row}>
+          <Row label={model.index.name[row]!} detail={columnValue(model.index.category, row)} rows={[row]} model={model} />
+        </li>
+      ))}
+    </Box>
+  );
+}
+
+interface RowProps {
+  label: string;
+  detail?: string;
+  count?: number;
+  rows: number[];
+  model: StageModel;
+  open?: boolean;
+  strong?: boolean;
+  onPress?: () => void;
+}
+
+function Row({ label, detail, count, rows, model, open, strong, onPress }: RowProps) {
+  const session = useSession();
+  const refs = (): ElementRef[] => rows.map((row) => ({ model: model.source.modelId, guid: model.index.guid[row]! }));
+  const selected = useReview((state) => rows.length === 1 && state.selection.some((ref) => ref.guid === model.index.guid[rows[0]!]));
+  const hidden = useReview((state) => state.visibility.hidden);
+  const isHidden = useMemo(() => {
+    if (hidden.length === 0) return false;
+    const keys = new Set(hidden.map(refKey));
+    return rows.every((row) => keys.has(refKey({ model: model.source.modelId, guid: model.index.guid[row]! })));
+  }, [hidden, rows, model]);
+  const press = onPress ?? (() => session.select(refs()));
+  return (
+    <Flex align="center" borderRadius="md" bg={selected ? 'felt' : 'transparent'} _hover={{ bg: 'felt' }} role="group">
+      <Button variant="ghost" onClick={press} aria-expanded={open} h="36px" px="1" flex="1" minW="0" justifyContent="start" gap="1" fontWeight={strong || selected ? 'bold' : 'normal'} color={isHidden ? 'softInk' : 'ink'} textDecoration={isHidden ? 'line-through' : 'none'} _hover={{ bg: 'transparent' }}>
+        {open === undefined ? null : <ChevronRight size={16} aria-hidden style={{ transform: open ? 'rotate(90deg)' : 'none', flexShrink: 0 }} />}
+        <Text truncate title={label}>
+          {label}
+        </Text>
+        {count === undefined ? null : (
+          <Text color="softInk" fontSize="sm">
+            {count}
+          </Text>
+        )}
+        {detail ? (
+          <Text color="softInk" fontSize="sm" truncate>
+            {detail}
+          </Text>
+        ) : null}
+      </Button>
+      <Act label={isHidden ? `Show ${label}` : `Hide ${label}`} onClick={() => (isHidden ? session.show(refs()) : session.hide(refs()))} icon={isHidden ? <EyeOff size={16} aria-hidden /> : <Eye size={16} aria-hidden />} />
+      <Act label={`Show only ${label}`} onClick={() => session.showOnly(refs())} icon={<Focus size={16} aria-hidden />} />
+      <Act label={`Fly to ${label}`} onClick={() => session.flyTo(refs())} icon={<Crosshair size={16} aria-hidden />} />
+    </Flex>
+  );
+}
+
+function Act({ label, icon, onClick }: { label: string; icon: React.ReactNode; onClick: () => void }) {
+  return (
+    <Button aria-label={label} title={label} variant="ghost" minW="30px" w="30px" h="36px" p="0" color="softInk" onClick={onClick} _hover={{ color: 'ink', bg: 'seam' }}>
+      {icon}
+    </Button>
+  );
+}

@@ -1,0 +1,97 @@
+'use client';
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { X } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { TopBar } from '../frame/top-bar';
+import { IconButton } from '../pieces';
+import { Drawer } from './drawer';
+import { Overlay } from './overlay';
+import { People } from './people';
+import { ReviewSession } from './review-session';
+import { RunningOrder } from './running-order';
+import { SessionContext, useReview, useSession } from './session-context';
+import type { ReviewStart } from './types';
+import { Verbs } from './verbs';
+
+/** Station Review: the model in the middle, everything else a ring around it. */
+export function Review({ start }: { start: ReviewStart }) {
+  const [session] = useState(() => new ReviewSession(start));
+  return (
+    <SessionContext.Provider value={session}>
+      <Box position="fixed" inset="0" overflow="hidden" bg="wool">
+        <StageBox />
+        <TopBar project={start.project} station={start.rights.stations ? 'review' : undefined} home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}>
+          <People />
+        </TopBar>
+        <Box as="main">
+          <Text as="h1" srOnly>
+            Review of {start.project.name}
+          </Text>
+          <Overlay />
+          <Verbs />
+          <Drawer />
+          <RunningOrder />
+          <Notices />
+        </Box>
+      </Box>
+    </SessionContext.Provider>
+  );
+}
+
+function StageBox() {
+  const session = useSession();
+  const element = useRef<HTMLDivElement>(null);
+  const say = useReview((state) => state.verb === 'say');
+  useEffect(() => session.open(element.current!), [session]);
+  return (
+    <Box
+      ref={element}
+      position="absolute"
+      inset="0"
+      tabIndex={0}
+      role="application"
+      aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
+      cursor={say ? 'crosshair' : 'grab'}
+      _active={{ cursor: say ? 'crosshair' : 'grabbing' }}
+      _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
+      onKeyDown={(event) => event.key === 'Escape' && (session.cancelDraft(), session.select([]))}
+    />
+  );
+}
+
+/** Loading, lost connection, refusals: said once, in one place. */
+function Notices() {
+  const session = useSession();
+  const loading = useReview((state) => state.loading);
+  const connected = useReview((state) => state.connected);
+  const trouble = useReview((state) => state.trouble);
+  const empty = useReview((state) => state.models.length === 0);
+  return (
+    <Flex position="absolute" top="64px" left="50%" transform="translateX(-50%)" direction="column" align="center" gap="2" zIndex="15" maxW="min(520px, 92vw)">
+      <Box role="status" aria-live="polite">
+        {empty ? <Note text="Nothing has been published in this project yet. It appears here as soon as it is." /> : loading ? <Note text="The model is arriving …" /> : null}
+        {connected ? null : <Note text="The connection is lost. It comes back by itself; what you see stays." />}
+      </Box>
+      <Box role="alert">
+        {trouble ? (
+          <Flex bg="card" borderWidth="1px" borderColor="madder" borderRadius="card" boxShadow="card" pl="4" align="center">
+            <Text fontSize="sm" py="2">
+              {trouble}
+            </Text>
+            <IconButton label="Close this message" onClick={() => session.dismissTrouble()}>
+              <X size={16} aria-hidden />
+            </IconButton>
+          </Flex>
+        ) : null}
+      </Box>
+    </Flex>
+  );
+}
+
+function Note({ text }: { text: string }) {
+  return (
+    <Box bg="card" borderWidth="1px" borderColor="seam" borderRadius="pill" px="4" py="1.5" fontSize="sm" color="softInk" boxShadow="card">
+      {text}
+    </Box>
+  );
+}

@@ -1,0 +1,16 @@
+'use client';
+import { createContext, useContext } from 'react';
+import { useStore } from 'zustand';
+import type { ReviewSession, ReviewState } from './review-session';
+
+export const SessionContext = createContext<ReviewSession | null>(null);
+
+export function useSession(): ReviewSession {
+  const session = useContext(SessionContext);
+  if (!session) throw new Error('used outside of a Review');
+  return session;
+}
+
+export function useReview<T>(pick: (state: ReviewState) => T): T {
+  return useStore(useSession().store, pick);
+}
