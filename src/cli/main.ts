@@ -36,6 +36,9 @@ async function serve(demo: boolean): Promise<void> {
     if (demo) {
       const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
       await seedDemo(step);
+      // Seeding used the database and the queue from this process; from here on it only supervises.
+      await (await (await import('@/server/publishing')).queue()).stop({ graceful: false });
+      await (await import('@/db/database')).closeConnection();
       console.log(`\n${pc.bold('Demo accounts')} (password ${pc.bold(DEMO_PASSWORD)}):`);
       for (const { name, email, role } of DEMO_ACCOUNTS) console.log(`  ${email.padEnd(32)} ${name}, ${role}`);
     }
@@ -45,7 +48,6 @@ async function serve(demo: boolean): Promise<void> {
     step('stopping');
     await supervisor.stop();
   }
-  // Pools opened while seeding keep the process alive.
   process.exit(process.exitCode ?? 0);
 }
 

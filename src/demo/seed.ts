@@ -29,9 +29,9 @@ const PROJECT = { name: 'Town library', place: 'Lindenau' };
 
 const VIEWS: { name: string; camera: CameraPose }[] = [
   { name: 'Arriving', camera: { position: [15, -22, 3.2], target: [24, 8, 3], fov: 50 } },
-  { name: 'The whole from above', camera: { position: [66, -34, 40], target: [24, 16, 1], fov: 40 } },
-  { name: 'The court', camera: { position: [13.2, 24.4, 1.7], target: [29, 15, 2.8], fov: 60 } },
-  { name: 'Hall roof', camera: { position: [12.5, 3, 15], target: [39, 18, 5], fov: 45 } },
+  { name: 'From above', camera: { position: [66, -34, 40], target: [24, 16, 1], fov: 40 } },
+  { name: 'The court', camera: { position: [13.2, 15.2, 1.7], target: [30, 20.5, 3.4], fov: 62 } },
+  { name: 'Hall roof', camera: { position: [6, 6, 19], target: [38, 19, 4], fov: 45 } },
   { name: 'Reading hall', camera: { position: [31.2, 11, 1.65], target: [44, 22, 1.6], fov: 65 } },
 ];
 

@@ -19,7 +19,7 @@ const OVERSAMPLE = 2;
 /** A view of the whole from the south-east and above. */
 export function overview(extent: Box3): PreviewView {
   const target = boxCentre(extent);
-  const distance = Math.max(boxDiagonal(extent), 0.1) * 1.05;
+  const distance = Math.max(boxDiagonal(extent), 0.1) * 1.15;
   const direction = unit([0.62, -0.86, 0.62]);
   return { target, eye: [0, 1, 2].map((axis) => target[axis]! + direction[axis]! * distance) as Vec3, fov: 40 };
 }

@@ -1,4 +1,4 @@
-import { Color, DoubleSide, LineBasicMaterial, MeshDepthMaterial, MeshLambertMaterial, RGBADepthPacking, type Material, type WebGLProgramParametersWithUniforms } from 'three';
+import { BackSide, Color, DoubleSide, LineBasicMaterial, MeshDepthMaterial, MeshLambertMaterial, RGBADepthPacking, type Material, type WebGLProgramParametersWithUniforms } from 'three';
 import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
 import type { ElementState } from './element-state';
 
@@ -43,7 +43,7 @@ const INK = new Color('#26231F');
 /** The materials of one model: matt surfaces shaded flat, ink lines; all of them follow the element state. */
 export function modelMaterials(state: ElementState): ModelMaterials {
   const surface = (transparent: boolean) => {
-    const material = new MeshLambertMaterial({ vertexColors: true, flatShading: true, side: DoubleSide, transparent, depthWrite: !transparent, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+    const material = new MeshLambertMaterial({ vertexColors: true, flatShading: true, side: DoubleSide, shadowSide: BackSide, transparent, depthWrite: !transparent, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
     withState(material, state, (shader) => {
       shader.uniforms.selectedColor = { value: SELECTION };
       shader.fragmentShader = shader.fragmentShader

@@ -160,6 +160,8 @@ export class StageModel {
       ink.renderOrder = 1;
       ink.raycast = () => undefined;
       mesh.add(ink);
+      // The tile group does not walk down to children that are added later.
+      ink.updateMatrixWorld(true);
     }
     this.onChange();
   }

@@ -1,4 +1,4 @@
-import { AmbientLight, Color, DirectionalLight, HemisphereLight, PCFSoftShadowMap, Scene, Vector3, WebGLRenderer } from 'three';
+import { AmbientLight, Color, DirectionalLight, HemisphereLight, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three';
 import { elementFlags } from '@/core/elements/visibility-flags';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
@@ -50,7 +50,7 @@ export class Stage {
     this.renderer = new WebGLRenderer({ antialias: true, preserveDrawingBuffer: false });
     this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.renderer.shadowMap.enabled = true;
-    this.renderer.shadowMap.type = PCFSoftShadowMap;
+    this.renderer.shadowMap.type = PCFShadowMap;
     this.renderer.shadowMap.autoUpdate = false;
     this.renderer.domElement.style.cssText = 'display:block;width:100%;height:100%;touch-action:none';
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
@@ -60,7 +60,7 @@ export class Stage {
     sky.position.set(0, 0, 1);
     this.sun.castShadow = true;
     this.sun.shadow.mapSize.set(2048, 2048);
-    this.sun.shadow.normalBias = 0.06;
+    this.sun.shadow.bias = -0.0004; // surfaces carry no normals, so only the depth can be shifted
     this.sun.shadow.intensity = 0.55;
     this.scene.add(sky, new AmbientLight('#ffffff', 0.35), this.sun, this.sun.target);
 

@@ -22,7 +22,7 @@ export function ModelCard({ model, onChanged }: { model: PreparedModel; onChange
             {model.name}
           </Heading>
           <Text color="softInk" fontSize="sm" mb="3">
-            {model.discipline}
+            {model.discipline === model.name ? newest?.fileName : model.discipline}
           </Text>
           <Stack gap="3" as="ol" listStyleType="none" aria-label={`Revisions of ${model.name}`}>
             {model.revisions.map((revision) => (

@@ -62,7 +62,7 @@ export class ReviewSession {
       visibility: SHOW_ALL,
       selection: [],
       viewpoints: start.viewpoints,
-      viewpoint: null,
+      viewpoint: start.viewpoints[0]?.id ?? null,
       comments: start.comments,
       verb: 'move',
       drawer: null,
