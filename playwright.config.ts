@@ -1,0 +1,32 @@
+import { defineConfig } from '@playwright/test';
+
+const DATA = '.yurta/e2e';
+const node = (port: number, command: string) => ({
+  command: `${command}`,
+  url: `http://localhost:${port}/sign-in`,
+  env: { YURTA_DATA: DATA, PORT: String(port) },
+  timeout: 240_000,
+  gracefulShutdown: { signal: 'SIGINT' as const, timeout: 15_000 },
+  stdout: 'ignore' as const,
+});
+
+/** The first node has the demo project; the second shares its database, so that meetings span both. */
+export const NODES = { first: 'http://localhost:3390', second: 'http://localhost:3391' };
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  reporter: [['list']],
+  use: {
+    baseURL: NODES.first,
+    viewport: { width: 1100, height: 700 },
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist', '--disable-background-networking'],
+    },
+  },
+  webServer: [node(3390, `rm -rf ${DATA} && exec ./yurta demo`), node(3391, 'exec ./yurta start')],
+});

@@ -1,0 +1,50 @@
+import { expect, test } from '@playwright/test';
+import { structureIfc } from '../../src/demo/library/structure';
+import { expectNoViolations, modelArrived, newProject, signIn } from './steps';
+
+const ifc = () => ({ name: 'frame-P01.ifc', mimeType: 'application/x-step', buffer: Buffer.from(structureIfc()) });
+
+test('a designer publishes a file, then its next revision, and sees both', async ({ page }) => {
+  await signIn(page);
+  const project = await newProject(page, 'Publishing test');
+  await page.getByLabel('Model files').setInputFiles(ifc());
+  await page.getByLabel('Note: what is new?').fill('First frame');
+  await page.getByLabel('Discipline').selectOption('Structure');
+  await page.getByRole('button', { name: 'Publish' }).click();
+  const revisions = page.getByRole('list', { name: /Revisions of/ });
+  await expect(revisions.getByText('P01')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText(/345 elements/)).toBeVisible();
+  await expect(revisions.getByText('First frame')).toBeVisible();
+
+  await page.getByLabel('Model files').setInputFiles({ ...ifc(), name: 'frame-P02.ifc' });
+  await expect(page.getByLabel('Publish as')).toHaveValue(/[0-9a-f-]{36}/);
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await expect(revisions.getByText('P02')).toBeVisible({ timeout: 40_000 });
+  await expectNoViolations(page);
+
+  await page.goto(`/projects/${project}/review`);
+  await modelArrived(page);
+  await page.getByRole('button', { name: 'Contents' }).click();
+  await expect(page.getByRole('region', { name: 'Contents' }).getByText('P02')).toBeVisible();
+});
+
+test('a bad file is refused with its reason, kept, and harms nothing', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Bad files');
+  await page.getByLabel('Model files').setInputFiles({ name: 'cut-short.ifc', mimeType: 'application/x-step', buffer: Buffer.from(structureIfc().slice(0, 5000)) });
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByText(/“cut-short.ifc” breaks off before its end/)).toBeVisible({ timeout: 40_000 });
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByText(/“cut-short.ifc” breaks off before its end/)).toBeVisible({ timeout: 40_000 });
+
+  await page.getByLabel('Model files').setInputFiles({ name: 'empty.ifc', mimeType: 'application/x-step', buffer: Buffer.alloc(0) });
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByText(/“empty.ifc” is empty/)).toBeVisible();
+});
+
+test('an upload that announces three gigabytes is refused before a byte is sent', async ({ page }) => {
+  await signIn(page);
+  const answer = await page.request.post('/uploads', { headers: { 'Tus-Resumable': '1.0.0', 'Upload-Length': String(3 * 1024 ** 3), 'Upload-Metadata': `filename ${Buffer.from('huge.ifc').toString('base64')}` } });
+  expect(answer.status()).toBe(413);
+  expect(await answer.text()).toContain('takes up to 2 048 MB');
+});

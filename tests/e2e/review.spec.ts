@@ -1,0 +1,91 @@
+import { expect, test } from '@playwright/test';
+import { expectNoViolations, openLibrary, signIn, stage } from './steps';
+
+test.beforeEach(async ({ page }) => {
+  await signIn(page);
+  await openLibrary(page);
+});
+
+test('picking shows facts, hiding can be undone', async ({ page }) => {
+  await page.getByRole('button', { name: 'Facts' }).click();
+  await page.getByRole('button', { name: /Viewpoint 2/ }).click();
+  await page.waitForTimeout(2500);
+  await stage(page).click({ position: { x: 420, y: 300 } });
+  const facts = page.getByRole('region', { name: 'Facts' });
+  await expect(facts.getByText('Category')).toBeVisible();
+  const name = await facts.getByRole('heading', { level: 2 }).textContent();
+  expect(name).toMatch(/roof|wall|fin|window/i);
+  await facts.getByRole('button', { name: 'Hide' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  await expectNoViolations(page);
+});
+
+test('contents: search finds elements, a branch hides and shows, a model switches off', async ({ page }) => {
+  await page.getByRole('button', { name: 'Contents' }).click();
+  const contents = page.getByRole('region', { name: 'Contents' });
+  await contents.getByLabel('Search the contents').fill('heat pump');
+  await expect(contents.getByText('1 found')).toBeVisible();
+  await contents.getByRole('button', { name: /^Heat pump/ }).click();
+  await page.getByRole('button', { name: 'Facts' }).click();
+  await expect(page.getByRole('region', { name: 'Facts' }).getByText('Varme Nordlund')).toBeVisible();
+
+  await page.getByRole('button', { name: 'Contents' }).click();
+  const architecture = contents.getByRole('region', { name: 'Architecture' });
+  await architecture.getByRole('button', { name: /^Roof 32/ }).click();
+  await expect(architecture.getByRole('button', { name: /^Covering 8/ })).toBeVisible();
+  await architecture.getByRole('button', { name: 'Hide Roof', exact: true }).click();
+  await architecture.getByRole('button', { name: 'Show Roof', exact: true }).click();
+  const toggle = architecture.getByRole('checkbox', { name: 'Show Architecture' });
+  await toggle.press('Space');
+  await expect(toggle).not.toBeChecked();
+  await expectNoViolations(page);
+});
+
+test('viewpoints: save, rename, reorder by keyboard, delete and bring back', async ({ page }) => {
+  const cards = page.getByRole('list', { name: 'Viewpoints' }).getByRole('listitem');
+  await expect(cards).toHaveCount(5);
+  await page.getByRole('button', { name: 'Save this view' }).click();
+  await page.getByLabel('Name of the viewpoint').fill('Sill of the window seat');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(cards).toHaveCount(6);
+  await page.getByRole('button', { name: /Rename Sill/ }).press('Enter');
+  await page.getByLabel('New name').fill('Window seat');
+  await page.getByLabel('New name').press('Enter');
+  await expect(cards.nth(5)).toContainText('Window seat');
+
+  await page.getByRole('button', { name: 'Move Window seat' }).focus();
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(300);
+  await page.keyboard.press('ArrowLeft');
+  await page.waitForTimeout(300);
+  await page.keyboard.press('Space');
+  await expect(cards.nth(4)).toContainText('Window seat');
+
+  await page.getByRole('button', { name: 'Delete Window seat' }).press('Enter');
+  await expect(cards).toHaveCount(5);
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(cards).toHaveCount(6);
+  await page.getByRole('button', { name: 'Delete Window seat' }).press('Enter');
+  await expect(cards).toHaveCount(5);
+});
+
+test('nothing is drawn while nothing moves', async ({ page }) => {
+  await page.waitForTimeout(2000);
+  const draws = await page.evaluate(async () => {
+    const proto = WebGL2RenderingContext.prototype;
+    const original = proto.drawElements;
+    let count = 0;
+    proto.drawElements = function (...args) {
+      count++;
+      return original.apply(this, args);
+    };
+    await new Promise((done) => setTimeout(done, 1500));
+    const still = count;
+    document.querySelector('[role=application]')!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft' }));
+    await new Promise((done) => setTimeout(done, 1500));
+    return { still, moved: count - still };
+  });
+  expect(draws.still).toBe(0);
+  expect(draws.moved).toBeGreaterThan(0);
+});
