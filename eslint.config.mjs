@@ -52,5 +52,5 @@ export default tseslint.config(
       'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'navigator'],
     },
   },
-  { files: ['src/cli/**', 'src/gateway/**', 'bench/**'], rules: { 'no-console': 'off' } },
+  { files: ['src/cli/**', 'src/gateway/**'], rules: { 'no-console': 'off' } },
 );

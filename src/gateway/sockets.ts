@@ -11,6 +11,7 @@ import { meetingRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
 import { meetingState, participantFor, readMeeting, settle, viewpointEvent } from '@/server/meetings';
 import { Problem } from '@/server/problems';
+import { passOnNotices } from './live-notices';
 import { webHeaders } from './web-headers';
 
 interface SocketData {
@@ -44,6 +45,7 @@ export function attachSockets(server: HttpServer): LiveServer {
       decide(null, !origin || (URL.canParse(origin) && new URL(origin).host === request.headers.host));
     },
   });
+  passOnNotices(io);
   io.use((socket, next) => {
     actorOf(webHeaders(socket.request)).then((actor) => {
       if (!actor) return next(new Error('signed-out'));

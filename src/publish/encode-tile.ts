@@ -1,4 +1,5 @@
-import { Accessor, Document, NodeIO } from '@gltf-transform/core';
+import type { Accessor} from '@gltf-transform/core';
+import { Document, NodeIO } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
 import { MeshoptEncoder } from 'meshoptimizer';
 import { boxSize, type Box3 } from '@/core/math/box3';

@@ -5,7 +5,7 @@ import type { ViewState } from '@/core/viewpoint';
 import { db } from '@/db/database';
 import { comments, meetings, projects, type CommentAnchor } from '@/db/schema';
 import { authorise, type Actor } from './access';
-import { broadcast, projectRoom } from './broadcast';
+import { tellProject } from './broadcast';
 import { settle } from './meetings';
 import { notFound } from './problems';
 
@@ -63,7 +63,7 @@ export async function say(actor: Actor, projectId: string, comment: NewComment):
     });
   });
   if (meeting && !comment.replyTo) await settle(meeting.id, null, { type: 'commented', comment: id });
-  announce(projectId);
+  await tellProject(projectId, 'comments-changed');
   return id;
 }
 
@@ -92,7 +92,7 @@ export async function setCommentStatus(actor: Actor, projectId: string, id: stri
   await authorise(actor, projectId, 'comment.close');
   const changed = await db().update(comments).set({ status }).where(and(eq(comments.id, id), eq(comments.projectId, projectId))).returning({ id: comments.id });
   if (changed.length === 0) throw notFound('The comment');
-  announce(projectId);
+  await tellProject(projectId, 'comments-changed');
 }
 
 export async function commentPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
@@ -139,8 +139,4 @@ export async function commentsCsv(actor: Actor, projectId: string): Promise<stri
   const columns = ['Number', 'Answers number', 'Status', 'Time', 'Author', 'Guest', 'Text', 'Element', 'Element GUID', 'X', 'Y', 'Z', 'Meeting'];
   // escape_formulas: a text that starts with = + - @ must not run as a formula in a spreadsheet.
   return stringify(rows, { header: true, columns, bom: true, escape_formulas: true, record_delimiter: 'windows' });
-}
-
-function announce(projectId: string): void {
-  broadcast(projectRoom(projectId), 'comments-changed', { projectId });
 }

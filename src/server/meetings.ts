@@ -6,7 +6,7 @@ import { may } from '@/core/rights';
 import { db } from '@/db/database';
 import { meetingEvents, meetings, projects, viewpoints } from '@/db/schema';
 import { authorise, requireUser, roleIn, type Actor } from './access';
-import { broadcast, meetingRoom, projectRoom } from './broadcast';
+import { tellMeeting, tellProject } from './broadcast';
 import { config, keyedHash } from './config';
 import { createGuest } from './links';
 import { notFound, Problem } from './problems';
@@ -42,7 +42,7 @@ export async function startMeeting(actor: Actor, projectId: string, title: strin
     break;
   }
   await settle(id, null, { type: 'started', title });
-  broadcast(projectRoom(projectId), 'meeting-changed', { projectId });
+  await tellProject(projectId, 'meeting-changed');
   return (await runningMeeting(actor, projectId))!;
 }
 
@@ -104,8 +104,8 @@ export async function settle(meetingId: string, by: string | null, event: Meetin
     if (event.type === 'ended') await tx.update(meetings).set({ endedAt: row.at }).where(eq(meetings.id, meetingId));
     return { projectId: meeting.projectId, event: settled(row) };
   });
-  broadcast(meetingRoom(meetingId), 'settled', stored.event);
-  if (event.type === 'ended') broadcast(projectRoom(stored.projectId), 'meeting-changed', { projectId: stored.projectId });
+  await tellMeeting(meetingId, stored.event.seq);
+  if (event.type === 'ended') await tellProject(stored.projectId, 'meeting-changed');
   return stored.event;
 }
 

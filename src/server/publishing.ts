@@ -10,7 +10,7 @@ import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
 import type { PublishReport } from '@/publish/report';
 import { authorise, requireUser, type Actor } from './access';
-import { broadcast, projectRoom } from './broadcast';
+import { tellProject } from './broadcast';
 import { config } from './config';
 import type { ConvertMessage } from './convert-process';
 import { notFound, Problem } from './problems';
@@ -68,7 +68,7 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
     await tx.insert(revisions).values({ id, projectId: request.projectId, modelId, state: 'queued', note: request.note, fileName: request.fileName, fileBytes: size, authorId: actor.id });
   });
   await (await queue()).send(QUEUE, { revisionId: id } satisfies PublishJob);
-  announce(request.projectId);
+  await tellProject(request.projectId, 'models-changed');
   return id;
 }
 
@@ -79,7 +79,7 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
   if (revision.state !== 'failed') throw new Problem(409, 'Only a failed publication can be tried again.');
   await db().update(revisions).set({ state: 'queued', stage: 'waiting', share: 0, error: null }).where(eq(revisions.id, revisionId));
   await (await queue()).send(QUEUE, { revisionId } satisfies PublishJob);
-  announce(revision.projectId);
+  await tellProject(revision.projectId, 'models-changed');
 }
 
 export async function findRevision(revisionId: string) {
@@ -97,9 +97,6 @@ export async function readFacts(actor: Actor, revisionId: string, element: numbe
   return (row?.sets ?? {}) as PropertySets;
 }
 
-function announce(projectId: string): void {
-  broadcast(projectRoom(projectId), 'models-changed', { projectId });
-}
 
 /** Works on publications until the process ends. One at a time; more workers are more processes. */
 export async function startWorker(): Promise<void> {
@@ -116,7 +113,7 @@ async function publish(revisionId: string): Promise<void> {
   await rm(work, { recursive: true, force: true });
   await mkdir(work, { recursive: true });
   await db().update(revisions).set({ state: 'running', stage: 'reading', share: 0, startedAt: new Date(), error: null }).where(eq(revisions.id, revisionId));
-  announce(revision.projectId);
+  await tellProject(revision.projectId, 'models-changed');
   try {
     await convert(revision, work);
     const report = JSON.parse(await readFile(join(work, 'report.json'), 'utf8')) as PublishReport;
@@ -134,7 +131,7 @@ async function publish(revisionId: string): Promise<void> {
     const reason = error instanceof Error ? error.message : String(error);
     await db().update(revisions).set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` }).where(eq(revisions.id, revisionId));
   }
-  announce(revision.projectId);
+  await tellProject(revision.projectId, 'models-changed');
 }
 
 /** Runs the conversion in a process of its own, so that a hostile or huge file fails alone. */
@@ -161,7 +158,7 @@ function convert(revision: typeof revisions.$inferSelect, outFolder: string): Pr
       } else if (message.kind === 'progress' && Date.now() - lastShown > 250) {
         lastShown = Date.now();
         // Progress is a courtesy: losing one step of it must not fail the job.
-        db().update(revisions).set({ stage: message.stage, share: message.share }).where(eq(revisions.id, revision.id)).then(() => announce(revision.projectId), (error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
+        db().update(revisions).set({ stage: message.stage, share: message.share }).where(eq(revisions.id, revision.id)).then(() => tellProject(revision.projectId, 'models-changed')).catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
       }
     });
     child.on('error', fail);

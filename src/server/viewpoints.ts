@@ -4,7 +4,7 @@ import type { ViewState } from '@/core/viewpoint';
 import { db } from '@/db/database';
 import { viewpoints } from '@/db/schema';
 import { authorise, type Actor } from './access';
-import { broadcast, projectRoom } from './broadcast';
+import { tellProject } from './broadcast';
 import { notFound } from './problems';
 
 export interface ViewpointCard {
@@ -26,7 +26,7 @@ export async function saveViewpoint(actor: Actor, projectId: string, name: strin
   const [last] = await db().select({ position: max(viewpoints.position) }).from(viewpoints).where(eq(viewpoints.projectId, projectId));
   const id = uuidv7();
   await db().insert(viewpoints).values({ id, projectId, name, state, picture, position: (last?.position ?? 0) + 1, authorName: actor.name });
-  announce(projectId);
+  await tellProject(projectId, 'viewpoints-changed');
   return id;
 }
 
@@ -49,14 +49,14 @@ export async function moveViewpoint(actor: Actor, projectId: string, id: string,
     others.splice(Math.min(index, others.length), 0, { id });
     for (const [position, row] of others.entries()) await tx.update(viewpoints).set({ position: position + 1 }).where(eq(viewpoints.id, row.id));
   });
-  announce(projectId);
+  await tellProject(projectId, 'viewpoints-changed');
 }
 
 async function change(actor: Actor, projectId: string, id: string, set: Partial<typeof viewpoints.$inferInsert>): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
   const changed = await db().update(viewpoints).set(set).where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId))).returning({ id: viewpoints.id });
   if (changed.length === 0) throw notFound('The viewpoint');
-  announce(projectId);
+  await tellProject(projectId, 'viewpoints-changed');
 }
 
 export async function viewpointPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
@@ -64,8 +64,4 @@ export async function viewpointPicture(actor: Actor, projectId: string, id: stri
   const [row] = await db().select({ picture: viewpoints.picture }).from(viewpoints).where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)));
   if (!row?.picture) throw notFound('The picture');
   return row.picture;
-}
-
-function announce(projectId: string): void {
-  broadcast(projectRoom(projectId), 'viewpoints-changed', { projectId });
 }

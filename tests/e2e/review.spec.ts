@@ -25,8 +25,8 @@ test('contents: search finds elements, a branch hides and shows, a model switche
   await page.getByRole('button', { name: 'Contents' }).click();
   const contents = page.getByRole('region', { name: 'Contents' });
   await contents.getByLabel('Search the contents').fill('heat pump');
-  await expect(contents.getByText('1 found')).toBeVisible();
-  await contents.getByRole('button', { name: /^Heat pump/ }).click();
+  await expect(contents.getByRole('button', { name: '4 found', exact: true })).toBeVisible();
+  await contents.getByRole('button', { name: 'Heat pump Unitary equipment' }).click();
   await page.getByRole('button', { name: 'Facts' }).click();
   await expect(page.getByRole('region', { name: 'Facts' }).getByText('Varme Nordlund')).toBeVisible();
 

@@ -18,7 +18,7 @@ export function People() {
     <>
       {!session.isLead && lead ? (
         following ? (
-          <Text fontSize="sm" color="softInk" display={{ base: 'none', lg: 'block' }} role="status">
+          <Text fontSize="sm" color="softInk" display={{ base: 'none', md: 'block' }} role="status">
             You follow {lead.name}
           </Text>
         ) : (
