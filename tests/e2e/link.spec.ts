@@ -58,4 +58,5 @@ test('on a phone a guest comes in, looks and says by touch', async ({ page, brow
     const box = (await button.boundingBox())!;
     expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(44);
   }
+  await context.close();
 });

@@ -34,8 +34,8 @@ test('contents: search finds elements, a branch hides and shows, a model switche
   const architecture = contents.getByRole('region', { name: 'Architecture' });
   await architecture.getByRole('button', { name: /^Roof 32/ }).click();
   await expect(architecture.getByRole('button', { name: /^Covering 8/ })).toBeVisible();
-  await architecture.getByRole('button', { name: 'Hide Roof', exact: true }).click();
-  await architecture.getByRole('button', { name: 'Show Roof', exact: true }).click();
+  await architecture.getByRole('button', { name: 'Hide Roof', exact: true }).first().click();
+  await architecture.getByRole('button', { name: 'Show Roof', exact: true }).first().click();
   const toggle = architecture.getByRole('checkbox', { name: 'Show Architecture' });
   await toggle.press('Space');
   await expect(toggle).not.toBeChecked();

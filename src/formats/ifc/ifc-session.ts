@@ -9,6 +9,9 @@ import type { IfcLine } from './ifc-line';
  * that it never lies in the JavaScript heap as a whole.
  */
 export class IfcSession {
+  /** Numbers of lines that something refers to but that could not be read. */
+  readonly damaged = new Set<number>();
+
   private constructor(
     readonly api: IfcAPI,
     readonly model: number,
@@ -39,8 +42,19 @@ export class IfcSession {
     }
   }
 
+  /**
+   * A line by its number. One that is missing or cannot be decoded comes back without attributes and is noted in
+   * `damaged`, so that one broken line does not cost the whole file.
+   */
   line(expressId: number): IfcLine {
-    return this.api.GetLine(this.model, expressId) as IfcLine;
+    try {
+      const line = this.api.GetLine(this.model, expressId) as IfcLine | undefined;
+      if (line) return line;
+    } catch (error) {
+      if (error instanceof WebAssembly.RuntimeError) throw error; // the library's memory is gone: nothing more can be read
+    }
+    this.damaged.add(expressId);
+    return { expressID: expressId, type: 0 };
   }
 
   /** Express ids of all lines of a type; with `inherited`, of its subtypes too. */
@@ -58,7 +72,6 @@ export class IfcSession {
   }
 
   close(): void {
-    this.api.CloseModel(this.model);
     this.api.Dispose();
   }
 }

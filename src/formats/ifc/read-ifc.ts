@@ -52,7 +52,11 @@ export async function readIfc(path: string, fileName: string, options: ReadOptio
     }
     options.onProgress?.(0.4);
     readGeometry(session, model, products, (share) => options.onProgress?.(0.4 + 0.6 * share));
+    for (const id of session.damaged) model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
     return model;
+  } catch (error) {
+    if (!(error instanceof WebAssembly.RuntimeError)) throw error;
+    throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged so badly that the reader stopped (${error.message}).`, { cause: error });
   } finally {
     session.close();
   }

@@ -29,7 +29,7 @@ export function People() {
       ) : null}
       <Popover.Root positioning={{ placement: 'bottom-end' }}>
         <Popover.Trigger asChild>
-          <Button variant="ghost" px="1" h="44px" borderRadius="pill" aria-label={`${here.length} people here`}>
+          <Button variant="ghost" px="1" h="44px" borderRadius="pill" aria-label={here.length === 1 ? 'Only you here' : `${here.length} people here`}>
             <Flex>
               {here.slice(0, 4).map((person, i) => (
                 <Flex key={person.id} w="34px" h="34px" ml={i === 0 ? '0' : '-8px'} borderRadius="50%" align="center" justify="center" bg={person.id === room.lead ? 'madder' : person.guest ? 'indigo' : 'softInk'} color="onStrong" fontSize="xs" fontWeight="bold" borderWidth="2px" borderColor="card" title={person.name}>

@@ -1,0 +1,145 @@
+import { eq } from 'drizzle-orm';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { emptyMeeting, reduceMeeting } from '@/core/meeting/meeting';
+import { SHOW_ALL } from '@/core/viewpoint';
+import { closeConnection, db } from '@/db/database';
+import { guests, links, user } from '@/db/schema';
+import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access';
+import { commentsCsv, listComments, say, setCommentStatus } from './comments';
+import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './links';
+import { enterByCode, eventsAfter, meetingState, participantFor, runningMeeting, settle, startMeeting } from './meetings';
+import { meetingMinutes } from './minutes';
+import { Problem } from './problems';
+import { addMember, createProject, listProjects, readProject } from './projects';
+import { listViewpoints, moveViewpoint, saveViewpoint, setViewpointDeleted } from './viewpoints';
+
+const view = { camera: { position: [0, 0, 1] as [number, number, number], target: [0, 1, 1] as [number, number, number], fov: 50 }, visibility: SHOW_ALL, selection: [] };
+let lead: Actor;
+let designer: Actor;
+let stranger: Actor;
+let project: string;
+
+async function account(id: string): Promise<Actor> {
+  await db().insert(user).values({ id, name: id, email: `${id}@example.test` });
+  return { kind: 'user', id, name: id, email: `${id}@example.test` };
+}
+
+async function status(work: Promise<unknown>): Promise<number> {
+  return work.then(
+    () => 200,
+    (error: unknown) => {
+      if (error instanceof Problem) return error.status;
+      throw error;
+    },
+  );
+}
+
+async function guestOf(secret: string): Promise<Actor | null> {
+  return actorOf(new Headers({ cookie: `other=1; ${GUEST_COOKIE}=${secret}` }));
+}
+
+beforeAll(async () => {
+  lead = await account('ines');
+  designer = await account('mikko');
+  stranger = await account('someone');
+  project = await createProject(lead, 'Library', 'Lindenau');
+  await addMember(project, designer.id, 'designer');
+});
+afterAll(() => closeConnection());
+
+describe('access', () => {
+  it('tells a stranger nothing, and each role what it may', async () => {
+    expect(await status(authorise(stranger, project, 'project.read'))).toBe(404);
+    expect(await status(authorise(lead, 'not-an-id', 'project.read'))).toBe(404);
+    expect(await status(authorise(designer, project, 'link.manage'))).toBe(403);
+    expect(await authorise(lead, project, 'link.manage')).toBe('lead');
+    expect((await listProjects(lead)).map((card) => card.id)).toContain(project);
+    expect(await listProjects(stranger)).toEqual([]);
+    expect((await readProject(designer, project)).name).toBe('Library');
+  });
+});
+
+describe('links', () => {
+  it('let a guest in by name, and stop at once when withdrawn or expired', async () => {
+    const { id, url, qr } = await createLink(lead, project, 'comment', 'Staff', 'http://localhost:1');
+    expect(qr).toContain('<svg');
+    const token = url.split('/l/')[1]!;
+    const [stored] = await db().select().from(links).where(eq(links.id, id));
+    expect(JSON.stringify(stored)).not.toContain(token);
+
+    const { secret, guestId } = await enterByLink(token, 'Tuula');
+    const [row] = await db().select().from(guests).where(eq(guests.id, guestId));
+    expect(JSON.stringify(row)).not.toContain(secret);
+    const guest = (await guestOf(secret))!;
+    expect(guest).toMatchObject({ kind: 'guest', name: 'Tuula', projectId: project, right: 'comment' });
+    expect(await authorise(guest, project, 'comment.write')).toBe('guest-comment');
+    expect(await status(authorise(guest, project, 'model.publish'))).toBe(403);
+
+    await db().update(links).set({ expiresAt: new Date(Date.now() - 1000) }).where(eq(links.id, id));
+    expect(await guestOf(secret)).toBeNull();
+    expect(await status(openLink(token))).toBe(410);
+    await extendLink(lead, project, id);
+    expect(await guestOf(secret)).not.toBeNull();
+    await revokeLink(lead, project, id);
+    expect(await guestOf(secret)).toBeNull();
+    expect(await status(openLink(token))).toBe(410);
+    expect((await listLinks(lead, project))[0]!.state).toBe('revoked');
+    expect(await status(openLink('unknown'))).toBe(404);
+    expect(await guestOf('made-up')).toBeNull();
+  });
+});
+
+describe('viewpoints', () => {
+  it('keep their order when moved, and come back after deletion', async () => {
+    for (const name of ['a', 'b', 'c', 'd']) await saveViewpoint(lead, project, name, view, null);
+    const order = async () => (await listViewpoints(lead, project)).map((card) => card.name).join('');
+    const id = async (name: string) => (await listViewpoints(lead, project)).find((card) => card.name === name)!.id;
+    await moveViewpoint(lead, project, await id('d'), 1);
+    expect(await order()).toBe('adbc');
+    await moveViewpoint(lead, project, await id('a'), 99);
+    expect(await order()).toBe('dbca');
+    const b = await id('b');
+    await setViewpointDeleted(lead, project, b, true);
+    expect(await order()).toBe('dca');
+    await setViewpointDeleted(lead, project, b, false);
+    expect(await order()).toBe('dbca');
+    expect(await status(saveViewpoint(stranger, project, 'x', view, null))).toBe(404);
+  });
+});
+
+describe('a meeting', () => {
+  it('numbers events without gaps however many come at once, and replays to the same state', async () => {
+    const meeting = await startMeeting(lead, project, 'Evening');
+    expect(meeting.code).toMatch(/^\d{6}$/);
+    expect((await startMeeting(lead, project, 'Second')).id).toBe(meeting.id);
+    expect((await runningMeeting(designer, project))!.code).toBeNull();
+
+    const { secret } = await enterByCode(meeting.code!, 'Bo');
+    const guest = (await guestOf(secret))!;
+    for (const actor of [lead, designer, guest]) await settle(meeting.id, null, { type: 'joined', participant: await participantFor(actor, project) });
+    await Promise.all(Array.from({ length: 20 }, (_, i) => settle(meeting.id, lead.id, { type: 'view-settled', camera: { ...view.camera, fov: 30 + i } })));
+    const events = await eventsAfter(meeting.id, 0);
+    expect(events.map((event) => event.seq)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1));
+    expect(events.reduce(reduceMeeting, emptyMeeting())).toEqual(await meetingState(meeting.id));
+    expect(await status(settle(meeting.id, guest.id, { type: 'view-settled', camera: view.camera }))).toBe(409);
+
+    // What is said becomes part of the meeting, its minutes and the list.
+    const id = await say(guest, project, { text: '=1+1 <script>', anchor: { element: null, point: [1, 2, 3] }, elementName: 'Sill', view });
+    await say(lead, project, { text: 'Noted', replyTo: id });
+    expect((await meetingState(meeting.id)).comments).toEqual([id]);
+    await setCommentStatus(designer, project, id, 'closed');
+    expect(await status(setCommentStatus(guest, project, id, 'open'))).toBe(403);
+    expect(await listComments(guest, project)).toMatchObject([{ number: 1, author: 'Bo', guest: true, status: 'closed' }, { number: null, replyTo: id }]);
+    const csv = await commentsCsv(lead, project);
+    expect(csv).toContain("'=1+1 <script>"); // no spreadsheet may run it
+    expect(csv.split('\r\n')[1]).toContain('1.000,2.000,3.000,Evening');
+
+    await settle(meeting.id, lead.id, { type: 'ended' });
+    expect(await guestOf(secret)).toBeNull();
+    expect(await status(enterByCode(meeting.code!, 'Late'))).toBe(404);
+    expect(await status(settle(meeting.id, lead.id, { type: 'lead-asked' }))).toBe(409);
+    const { pdf } = await meetingMinutes(lead, meeting.id);
+    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+    expect(await status(meetingMinutes(stranger, meeting.id))).toBe(404);
+  });
+});
