@@ -21,7 +21,8 @@ export default defineConfig({
   reporter: [['list']],
   use: {
     baseURL: NODES.first,
-    viewport: { width: 1100, height: 700 },
+    viewport: { width: 900, height: 600 },
+    contextOptions: { reducedMotion: 'reduce' }, // the software renderer manages few frames
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

@@ -74,7 +74,7 @@ export class CameraRig {
   /** Eased flight; any hand on the camera interrupts it. Jumps where the system asks for no motion. */
   flyTo(pose: CameraPose): void {
     this.stop();
-    if (matchMedia('(prefers-reduced-motion: reduce)').matches) {
+    if (wantsNoMotion()) {
       this.pose = pose;
       this.events.onMove(false);
       this.events.onSettle();
@@ -87,7 +87,8 @@ export class CameraRig {
   /** Follows a stream of poses, such as the lead's, closing a part of the way each frame. */
   glideTo(pose: CameraPose): void {
     this.flight = null;
-    this.glide = pose;
+    if (wantsNoMotion()) this.pose = pose;
+    else this.glide = pose;
     this.events.onMove(false);
   }
 
@@ -285,4 +286,8 @@ export class CameraRig {
     const plane = new Plane().setFromNormalAndCoplanarPoint(this.camera.getWorldDirection(new Vector3()), this.target);
     return this.ray(x, y).intersectPlane(plane, new Vector3()) ?? this.target.clone();
   }
+}
+
+function wantsNoMotion(): boolean {
+  return matchMedia('(prefers-reduced-motion: reduce)').matches;
 }

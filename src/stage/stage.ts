@@ -26,6 +26,10 @@ export interface StageEvents {
 }
 
 const PAPER = new Color('#F1EBE0');
+/** A device that needs longer than this between frames gets fewer pixels while something moves. */
+const SLOW_FRAME_MS = 45;
+const SHARE_WHILE_MOVING = 0.5;
+const REST_MS = 260;
 
 /** The model on the screen: loads published revisions, draws on demand, picks. Knows nothing of React. */
 export class Stage {
@@ -41,6 +45,9 @@ export class Stage {
   private frame = 0;
   private busy = false;
   private disposed = false;
+  private lastFrame = 0;
+  private coarse = false;
+  private restTimer: ReturnType<typeof setTimeout> | undefined;
   private readonly observer: ResizeObserver;
 
   constructor(
@@ -48,7 +55,7 @@ export class Stage {
     private readonly events: StageEvents,
   ) {
     this.renderer = new WebGLRenderer({ antialias: true, preserveDrawingBuffer: false });
-    this.renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.renderer.setPixelRatio(fullPixelRatio());
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = PCFShadowMap;
     this.renderer.shadowMap.autoUpdate = false;
@@ -66,6 +73,7 @@ export class Stage {
 
     this.rig = new CameraRig(element, (x, y) => this.surfaceAt(x, y), {
       onMove: (byUser) => {
+        this.keepMoving();
         this.requestFrame();
         this.events.onMove(this.rig.pose, byUser);
       },
@@ -172,6 +180,8 @@ export class Stage {
 
   /** The current view as JPEG, without the interface, at most `width` pixels wide. */
   async picture(width: number): Promise<Blob> {
+    if (this.coarse) this.renderer.setPixelRatio(fullPixelRatio());
+    this.coarse = false;
     this.draw();
     const source = this.renderer.domElement;
     const height = Math.round((width * source.height) / source.width);
@@ -183,6 +193,7 @@ export class Stage {
   dispose(): void {
     this.disposed = true;
     cancelAnimationFrame(this.frame);
+    clearTimeout(this.restTimer);
     this.observer.disconnect();
     this.rig.dispose();
     for (const model of this.models) model.dispose();
@@ -219,6 +230,27 @@ export class Stage {
     this.requestFrame();
   }
 
+  /** Once nothing has moved for a moment, the picture is drawn again in full. */
+  private keepMoving(): void {
+    clearTimeout(this.restTimer);
+    this.restTimer = setTimeout(() => {
+      this.lastFrame = 0;
+      if (!this.coarse) return;
+      this.coarse = false;
+      this.renderer.setPixelRatio(fullPixelRatio());
+      this.requestFrame();
+    }, REST_MS);
+  }
+
+  private adapt(now: number): void {
+    const slow = this.lastFrame > 0 && now - this.lastFrame > SLOW_FRAME_MS;
+    this.lastFrame = now;
+    if (!slow || this.coarse) return;
+    this.coarse = true;
+    this.renderer.setPixelRatio(fullPixelRatio() * SHARE_WHILE_MOVING);
+    this.keepMoving();
+  }
+
   private resize(): void {
     const { clientWidth, clientHeight } = this.element;
     if (clientWidth === 0 || clientHeight === 0) return;
@@ -244,6 +276,7 @@ export class Stage {
     if (this.frame || this.disposed) return;
     this.frame = requestAnimationFrame((now) => {
       this.frame = 0;
+      if (this.rig.flying || this.lastFrame > 0) this.adapt(now);
       this.rig.step(now);
       const loading = this.draw();
       if (loading !== this.busy) {
@@ -273,4 +306,8 @@ export class Stage {
     camera.near = Math.max(0.05, camera.far / 8000);
     camera.updateProjectionMatrix();
   }
+}
+
+function fullPixelRatio(): number {
+  return Math.min(devicePixelRatio, 2);
 }

@@ -3,7 +3,7 @@ import { NODES } from '../../playwright.config';
 import { expectNoViolations, modelArrived, openLibrary, signIn, stage } from './steps';
 
 async function guestByCode(browser: Browser, code: string, name: string, origin: string): Promise<Page> {
-  const page = await (await browser.newContext({ viewport: { width: 1000, height: 640 } })).newPage();
+  const page = await (await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })).newPage();
   await page.goto(`${origin}/join`);
   await page.getByLabel('Meeting code').fill(code);
   await page.getByLabel('Your name').fill(name);
@@ -94,8 +94,10 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await expect(guest.getByText('The connection is lost')).toBeHidden({ timeout: 30_000 });
   await expect(guest.getByRole('button', { name: /Viewpoint 1/ })).toHaveAttribute('aria-current', 'step');
 
+  await guest.context().close();
+
   // End; the minutes hold what happened; the code opens nothing any more.
-  await page.getByRole('button', { name: '2 people here' }).click();
+  await page.getByRole('button', { name: /here$/ }).click();
   await page.getByRole('button', { name: 'End the meeting' }).click();
   await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
   await page.goto(`/projects/${project}/follow-up`);
@@ -118,4 +120,5 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await late.getByLabel('Your name').fill('Late');
   await late.getByRole('button', { name: 'Come in' }).click();
   await expect(late.getByText(/No meeting with this code is going on/)).toBeVisible();
+  await late.context().close();
 });
