@@ -1,5 +1,6 @@
 import '@fontsource/atkinson-hyperlegible/400.css';
 import '@fontsource/atkinson-hyperlegible/700.css';
+import './global.css';
 import type { Metadata, Viewport } from 'next';
 import type { ReactNode } from 'react';
 import { Provider } from '@/ui/provider';

@@ -62,7 +62,7 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await page.getByRole('button', { name: 'Talk' }).click();
   const talk = page.getByRole('region', { name: 'Talk' });
   await expect(talk.getByText('Can a child see over this sill? <b>“ñ”</b> שלום 🪟')).toBeVisible();
-  await talk.getByRole('button', { name: 'Answer' }).click();
+  await talk.getByRole('button', { name: 'Answer' }).first().click();
   await talk.getByLabel(/Answer to comment/).fill('We lower it to 600 mm.');
   await talk.getByRole('button', { name: 'Send' }).click();
   await expect(guest.getByText('We lower it to 600 mm.')).toBeVisible();
@@ -103,8 +103,9 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await page.goto(`/projects/${project}/follow-up`);
   await expect(page.getByRole('heading', { name: 'Council evening' })).toBeVisible();
   await expect(page.getByText('We lower it to 600 mm.')).toBeVisible();
-  await page.getByRole('button', { name: /Close comment/ }).click();
-  await expect(page.getByRole('button', { name: /Reopen comment/ })).toBeVisible();
+  const evening = page.getByRole('region', { name: 'Council evening' });
+  await evening.getByRole('button', { name: /Close comment/ }).click();
+  await expect(evening.getByRole('button', { name: /Reopen comment/ })).toBeVisible();
   await expectNoViolations(page);
   const minutes = await page.request.get((await page.getByRole('link', { name: 'Minutes as PDF' }).getAttribute('href'))!);
   expect(minutes.headers()['content-type']).toBe('application/pdf');
