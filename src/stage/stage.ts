@@ -178,15 +178,31 @@ export class Stage {
     return { x: ((v.x + 1) / 2) * this.element.clientWidth, y: ((1 - v.y) / 2) * this.element.clientHeight };
   }
 
-  /** The current view as JPEG, without the interface, at most `width` pixels wide. */
-  async picture(width: number): Promise<Blob> {
+  /**
+   * The current view as JPEG, without the interface, `width` pixels wide.
+   *
+   * @param mark a place in project coordinates to ring in the picture
+   */
+  async picture(width: number, mark: Vec3 | null = null): Promise<Blob> {
     if (this.coarse) this.renderer.setPixelRatio(fullPixelRatio());
     this.coarse = false;
     this.draw();
     const source = this.renderer.domElement;
     const height = Math.round((width * source.height) / source.width);
     const canvas = new OffscreenCanvas(width, height);
-    canvas.getContext('2d')!.drawImage(source, 0, 0, width, height);
+    const context = canvas.getContext('2d')!;
+    context.drawImage(source, 0, 0, width, height);
+    const at = mark && this.project(mark);
+    if (at) {
+      const scale = width / this.element.clientWidth;
+      context.beginPath();
+      context.arc(at.x * scale, at.y * scale, width / 40, 0, 2 * Math.PI);
+      for (const [lineWidth, colour] of [[width / 100, '#FCFAF5'], [width / 200, '#34497F']] as const) {
+        context.lineWidth = lineWidth;
+        context.strokeStyle = colour;
+        context.stroke();
+      }
+    }
     return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.82 });
   }
 

@@ -33,7 +33,7 @@ interface TopBarProps {
 /** Name and project on the left, the three stations in the middle, the people on the right. */
 export function TopBar({ project, station, home, children }: TopBarProps) {
   return (
-    <Flex as="header" h="56px" px={{ base: '3', md: '5' }} align="center" gap="3" position="relative" zIndex="20">
+    <Flex as="header" h="56px" px={{ base: '3', md: '5' }} align="center" gap="3" position="relative" zIndex="20" css={{ background: 'linear-gradient(var(--chakra-colors-wool) 45%, transparent)' }}>
       <NextLink href={home} aria-label="Yurta, home">
         <Flex align="center" gap="2" color="ink">
           <Mark />

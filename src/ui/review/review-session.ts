@@ -247,7 +247,7 @@ export class ReviewSession {
         text,
         ...(draft ? { anchor: { element: draft.element, point: draft.point }, elementName: draft.name.slice(0, 300) } : {}),
         view: this.viewState(),
-        picture: await this.picture(PICTURE_WIDTH),
+        picture: await this.picture(PICTURE_WIDTH, draft?.point ?? null),
       });
       this.set({ draft: null, verb: 'move', drawer: 'talk' });
       await this.reloadComments();
@@ -336,8 +336,8 @@ export class ReviewSession {
     return { camera: this.stage!.rig.destination, visibility, selection };
   }
 
-  private async picture(width: number): Promise<string> {
-    return asDataUrl(await this.stage!.picture(width));
+  private async picture(width: number, mark: Vec3 | null = null): Promise<string> {
+    return asDataUrl(await this.stage!.picture(width, mark));
   }
 
   private wander(): void {
