@@ -136,7 +136,7 @@ async function untilReady(url: string, server: ChildProcess, log: string): Promi
 }
 
 /** Whether the cluster answers with our password, on its maintenance database. */
-async function answers(url: string): Promise<boolean> {
+export async function answers(url: string): Promise<boolean> {
   const client = new pg.Client({ connectionString: maintenanceUrl(url), connectionTimeoutMillis: 3000 });
   try {
     await client.connect();

@@ -139,7 +139,8 @@ function convert(revision: typeof revisions.$inferSelect, outFolder: string): Pr
   const { jobMinutes, jobMemoryMb } = config();
   return new Promise((done, fail) => {
     const child = fork(fileURLToPath(new URL('./convert-process.ts', import.meta.url)), [storagePath(sourceKey(revision.id)), revision.fileName, outFolder], {
-      execArgv: [...process.execArgv, `--max-old-space-size=${jobMemoryMb}`],
+      cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
+      execArgv: ['--import', 'tsx', `--max-old-space-size=${jobMemoryMb}`],
       stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     });
     let outcome: string | null = null;
