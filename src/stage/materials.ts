@@ -39,6 +39,8 @@ export interface ModelMaterials {
 /** Indigo: what one has taken hold of oneself. */
 const SELECTION = new Color('#34497F');
 const INK = new Color('#26231F');
+/** Up to this distance ink lines have their full weight. */
+const FULL_INK_METRES = 85;
 
 /** The materials of one model: matt surfaces shaded flat, ink lines; all of them follow the element state. */
 export function modelMaterials(state: ElementState): ModelMaterials {
@@ -53,7 +55,11 @@ export function modelMaterials(state: ElementState): ModelMaterials {
     return material;
   };
   const lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
-  withState(lines, state);
+  withState(lines, state, (shader) => {
+    // Far away many lines share a pixel; each must then weigh less, or fine buildings turn black.
+    shader.vertexShader = shader.vertexShader.replace('void main() {', 'varying float vFade;\nvoid main() {').replace(/}\s*$/, `vFade = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);\n}`);
+    shader.fragmentShader = shader.fragmentShader.replace('void main() {', 'varying float vFade;\nvoid main() {').replace('#include <opaque_fragment>', 'diffuseColor.a *= vFade;\n#include <opaque_fragment>');
+  });
   const depth = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
   withState(depth, state);
   return { opaque: surface(false), seeThrough: surface(true), lines, depth };
