@@ -63,6 +63,26 @@ program
   });
 
 program
+  .command('account')
+  .description('make an account; prints its password unless one is given')
+  .argument('<email>')
+  .requiredOption('--name <name>', 'name that the others see')
+  .option('--password <password>', 'at least eight characters')
+  .action(async (email: string, options: { name: string; password?: string }) => {
+    const { Supervisor } = await import('./supervise');
+    const supervisor = new Supervisor(home, config().dataFolder);
+    try {
+      await supervisor.database();
+      const password = options.password ?? (await import('node:crypto')).randomBytes(9).toString('base64url');
+      await (await import('@/server/accounts')).createAccount(options.name, email, password);
+      console.log(`${email} can sign in${options.password ? '' : ` with the password ${password}`}`);
+    } finally {
+      await (await import('@/db/database')).closeConnection();
+      await supervisor.stop();
+    }
+  });
+
+program
   .command('publish')
   .description('publish model files into a folder, without a server')
   .argument('<files...>', 'IFC, GLB or glTF files')

@@ -2,14 +2,14 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { db } from '@/db/database';
-import { models, projects, revisions, user } from '@/db/schema';
+import { models, projects, revisions } from '@/db/schema';
 import { SHOW_ALL, type CameraPose } from '@/core/viewpoint';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type Piece } from '@/publish/element-geometry';
 import { renderPreview } from '@/publish/preview';
 import type { SurfaceMaterial } from '@/formats/building-model';
 import type { Actor } from '@/server/access';
-import { auth } from '@/server/auth';
+import { createAccount, findAccount } from '@/server/accounts';
 import { config } from '@/server/config';
 import { addMember, createProject } from '@/server/projects';
 import { requestPublication } from '@/server/publishing';
@@ -65,17 +65,8 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
 }
 
 async function seedAccounts(): Promise<Actor[]> {
-  const context = await auth().$context;
   const actors: Actor[] = [];
-  for (const { name, email } of DEMO_ACCOUNTS) {
-    let [row] = await db().select().from(user).where(eq(user.email, email));
-    if (!row) {
-      const created = await context.internalAdapter.createUser({ name, email, emailVerified: true }, { method: 'admin' });
-      await context.internalAdapter.linkAccount({ userId: created.id, providerId: 'credential', accountId: created.id, password: await context.password.hash(DEMO_PASSWORD) });
-      [row] = await db().select().from(user).where(eq(user.email, email));
-    }
-    actors.push({ kind: 'user', id: row!.id, name, email });
-  }
+  for (const { name, email } of DEMO_ACCOUNTS) actors.push((await findAccount(email)) ?? (await createAccount(name, email, DEMO_PASSWORD)));
   return actors;
 }
 

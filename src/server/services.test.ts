@@ -3,8 +3,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptyMeeting, reduceMeeting } from '@/core/meeting/meeting';
 import { SHOW_ALL } from '@/core/viewpoint';
 import { closeConnection, db } from '@/db/database';
-import { guests, links, user } from '@/db/schema';
+import { account as credentials, guests, links, user } from '@/db/schema';
 import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access';
+import { createAccount } from './accounts';
+import { auth } from './auth';
 import { commentsCsv, listComments, say, setCommentStatus } from './comments';
 import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './links';
 import { enterByCode, eventsAfter, meetingState, participantFor, runningMeeting, settle, startMeeting } from './meetings';
@@ -46,6 +48,20 @@ beforeAll(async () => {
   await addMember(project, designer.id, 'designer');
 });
 afterAll(() => closeConnection());
+
+describe('accounts', () => {
+  it('sign in with their password, whatever the case of the address, and only once each', async () => {
+    await createAccount('Aino', 'Aino@Example.test', 'long enough');
+    const answer = await auth().api.signInEmail({ body: { email: 'aino@example.test', password: 'long enough' }, asResponse: true });
+    expect(answer.status).toBe(200);
+    const cookie = answer.headers.getSetCookie().map((line) => line.split(';')[0]).join('; ');
+    expect(await actorOf(new Headers({ cookie }))).toMatchObject({ kind: 'user', name: 'Aino' });
+    expect((await auth().api.signInEmail({ body: { email: 'aino@example.test', password: 'wrong one' }, asResponse: true })).status).toBe(401);
+    expect(await status(createAccount('Aino', 'AINO@example.test', 'long enough'))).toBe(409);
+    expect(await status(createAccount('B', 'b@example.test', 'short'))).toBe(400);
+    expect((await db().select().from(credentials).where(eq(credentials.providerId, 'credential'))).every((row) => !row.password!.includes('long enough'))).toBe(true);
+  });
+});
 
 describe('access', () => {
   it('tells a stranger nothing, and each role what it may', async () => {
