@@ -11,9 +11,6 @@ export interface ReadOptions {
 
 type Reader = (path: string, fileName: string, options: ReadOptions) => Promise<BuildingModel>;
 
-/** The endings that the page offers in its file chooser. */
-export const MODEL_FILE_ENDINGS = ['.ifc', '.glb', '.gltf'] as const;
-
 /**
  * Reads a model file of any known format. The format is decided by the first bytes, not by the name, so that a
  * mislabelled file is either read as what it is or refused with its true kind.

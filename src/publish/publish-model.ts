@@ -13,8 +13,7 @@ import { encodeTile } from './encode-tile';
 import { overview, renderPreview } from './preview';
 import type { PublishReport } from './report';
 
-export const PUBLISH_STAGES = ['reading', 'tiling', 'indexing', 'picturing'] as const;
-export type PublishStage = (typeof PUBLISH_STAGES)[number];
+export type PublishStage = 'reading' | 'tiling' | 'indexing' | 'picturing';
 
 export interface PublishOptions {
   fileName: string;

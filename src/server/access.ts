@@ -46,7 +46,7 @@ async function guestBySecret(secret: string): Promise<Actor | null> {
 }
 
 /** The actor's role in a project, or null if it has none. */
-export async function roleIn(actor: Actor, projectId: string): Promise<Role | null> {
+async function roleIn(actor: Actor, projectId: string): Promise<Role | null> {
   if (actor.kind === 'guest') return actor.projectId === projectId ? roleOfLink(actor.right) : null;
   const [row] = await db().select({ role: members.role }).from(members).where(and(eq(members.projectId, projectId), eq(members.userId, actor.id)));
   return row?.role ?? null;

@@ -5,7 +5,7 @@ import { emptyMeeting, objection, reduceMeeting, type MeetingEvent, type Meeting
 import { may } from '@/core/rights';
 import { db } from '@/db/database';
 import { meetingEvents, meetings, projects, viewpoints } from '@/db/schema';
-import { authorise, requireUser, roleIn, type Actor } from './access';
+import { authorise, requireUser, type Actor } from './access';
 import { tellMeeting, tellProject } from './broadcast';
 import { config, keyedHash } from './config';
 import { createGuest } from './links';
@@ -130,7 +130,6 @@ export async function viewpointEvent(projectId: string, viewpointId: string): Pr
 
 /** How an actor appears in a meeting of this project. */
 export async function participantFor(actor: Actor, projectId: string) {
-  await authorise(actor, projectId, 'meeting.join');
-  const role = await roleIn(actor, projectId);
+  const role = await authorise(actor, projectId, 'meeting.join');
   return { id: actor.id, name: actor.name, guest: actor.kind === 'guest', host: role === 'lead' };
 }

@@ -81,10 +81,6 @@ export class StageModel {
     return this.tiles.rootTileset === null || this.tiles.loadProgress < 1;
   }
 
-  get tileCount(): number {
-    return this.meshes.size;
-  }
-
   /** Box of an element in project coordinates. */
   elementBox(row: number): Box3 {
     return translateBox(decodeBox(this.boxes, row, this.index.extent), this.source.offset);

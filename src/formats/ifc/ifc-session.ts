@@ -1,4 +1,3 @@
-import { open, type FileHandle } from 'node:fs/promises';
 import { closeSync, openSync, readSync } from 'node:fs';
 import { IfcAPI, LogLevel } from 'web-ifc';
 import { ModelFileError } from '../model-file-error';
@@ -22,7 +21,6 @@ export class IfcSession {
     const api = new IfcAPI();
     await api.Init();
     api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
-    await assertReadable(path);
     const descriptor = openSync(path, 'r');
     try {
       const model = api.OpenModelFromCallback(
@@ -74,9 +72,4 @@ export class IfcSession {
   close(): void {
     this.api.Dispose();
   }
-}
-
-async function assertReadable(path: string): Promise<void> {
-  const handle: FileHandle = await open(path);
-  await handle.close();
 }
