@@ -47,7 +47,14 @@ export default tseslint.config(
     rules: {
       'no-restricted-imports': [
         'error',
-        { patterns: [{ group: ['node:*', 'react', 'react-dom', 'three', 'next', 'next/*'], message: 'core is pure: no Node, no DOM, no React, no three.' }] },
+        {
+          patterns: [
+            {
+              group: ['node:*', 'react', 'react-dom', 'three', 'next', 'next/*'],
+              message: 'core is pure: no Node, no DOM, no React, no three.',
+            },
+          ],
+        },
       ],
       'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'navigator'],
     },

@@ -8,7 +8,11 @@ export function buildPages(home: string): boolean {
   const stamp = join(home, '.next', 'sources');
   const now = sourceHash(home);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return false;
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(home, 'node_modules/next/dist/bin/next'), 'build'], { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } });
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    [join(home, 'node_modules/next/dist/bin/next'), 'build'],
+    { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } },
+  );
   if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
   mkdirSync(join(home, '.next'), { recursive: true });
   writeFileSync(stamp, now);
@@ -20,7 +24,9 @@ function sourceHash(home: string): string {
   const add = (path: string) => hash.update(path).update(readFileSync(join(home, path)));
   for (const file of ['package-lock.json', 'next.config.ts', 'tsconfig.json']) add(file);
   const walk = (folder: string): void => {
-    for (const entry of readdirSync(join(home, folder), { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    for (const entry of readdirSync(join(home, folder), { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
       const path = join(folder, entry.name);
       if (entry.isDirectory()) walk(path);
       else if (!entry.name.includes('.test.')) add(path);

@@ -15,17 +15,38 @@ export async function doctor(home: string): Promise<number> {
   const check = (ok: boolean, good: string, bad: string) => findings.push({ ok, text: ok ? good : bad });
   check(true, `Node.js ${process.version}`, '');
   const bin = postgresPrograms();
-  check(bin !== null || Boolean(process.env.DATABASE_URL), `PostgreSQL: ${process.env.DATABASE_URL ? 'DATABASE_URL' : bin}`, 'PostgreSQL server programs not found: apt-get install postgresql, or set DATABASE_URL');
+  check(
+    bin !== null || Boolean(process.env.DATABASE_URL),
+    `PostgreSQL: ${process.env.DATABASE_URL ? 'DATABASE_URL' : bin}`,
+    'PostgreSQL server programs not found: apt-get install postgresql, or set DATABASE_URL',
+  );
   const { dataFolder } = config();
   mkdirSync(dataFolder, { recursive: true });
-  check(writable(dataFolder), `Data folder ${dataFolder}`, `Data folder ${dataFolder} cannot be written: set YURTA_DATA or mend its rights`);
+  check(
+    writable(dataFolder),
+    `Data folder ${dataFolder}`,
+    `Data folder ${dataFolder} cannot be written: set YURTA_DATA or mend its rights`,
+  );
   const clusterFile = join(dataFolder, 'postgres.json');
   if (process.env.DATABASE_URL || existsSync(clusterFile)) {
     const running = await databaseAnswers(clusterFile);
-    findings.push({ ok: true, text: running ? 'Database answers' : 'Database is not running (./yurta start starts it)' });
+    findings.push({
+      ok: true,
+      text: running ? 'Database answers' : 'Database is not running (./yurta start starts it)',
+    });
   }
-  findings.push({ ok: true, text: existsSync(join(home, '.next', 'sources')) ? 'Pages are built' : 'Pages are not built yet (the first start builds them)' });
-  findings.push({ ok: true, text: chromiumPath() ? `Chromium for tests: ${chromiumPath()}` : 'Chromium for tests is missing (./yurta test installs it)' });
+  findings.push({
+    ok: true,
+    text: existsSync(join(home, '.next', 'sources'))
+      ? 'Pages are built'
+      : 'Pages are not built yet (the first start builds them)',
+  });
+  findings.push({
+    ok: true,
+    text: chromiumPath()
+      ? `Chromium for tests: ${chromiumPath()}`
+      : 'Chromium for tests is missing (./yurta test installs it)',
+  });
   for (const { ok, text } of findings) console.log(`${ok ? 'ok  ' : 'FAIL'}  ${text}`);
   return findings.every((finding) => finding.ok) ? 0 : 1;
 }

@@ -8,8 +8,16 @@ interface Need {
   missing: () => boolean;
 }
 
-const POSTGRES: Need = { what: 'PostgreSQL server', packages: ['postgresql'], missing: () => postgresPrograms() === null };
-const CHROMIUM: Need = { what: 'Chromium for the browser tests', packages: ['chromium'], missing: () => chromiumPath() === null };
+const POSTGRES: Need = {
+  what: 'PostgreSQL server',
+  packages: ['postgresql'],
+  missing: () => postgresPrograms() === null,
+};
+const CHROMIUM: Need = {
+  what: 'Chromium for the browser tests',
+  packages: ['chromium'],
+  missing: () => chromiumPath() === null,
+};
 
 export function chromiumPath(): string | null {
   return ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find((path) => existsSync(path)) ?? null;
@@ -21,8 +29,13 @@ export function installMissing(forTests: boolean): void {
     if (!need.missing()) continue;
     console.log(`installing ${need.what} (Debian: ${need.packages.join(' ')}) …`);
     const root = process.getuid?.() === 0;
-    if (!existsSync('/usr/bin/apt-get') || (!root && !existsSync('/usr/bin/sudo'))) throw new Error(installByHand(need));
-    const run = (...args: string[]) => spawnSync(root ? 'apt-get' : 'sudo', root ? args : ['apt-get', ...args], { stdio: ['inherit', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    if (!existsSync('/usr/bin/apt-get') || (!root && !existsSync('/usr/bin/sudo')))
+      throw new Error(installByHand(need));
+    const run = (...args: string[]) =>
+      spawnSync(root ? 'apt-get' : 'sudo', root ? args : ['apt-get', ...args], {
+        stdio: ['inherit', 'ignore', 'inherit'],
+        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      });
     run('update', '-q');
     run('install', '-y', '-q', '--no-install-recommends', ...need.packages);
     if (need.missing()) throw new Error(installByHand(need));

@@ -5,7 +5,9 @@ import pc from 'picocolors';
 import { config } from '@/server/config';
 
 const home = process.env.YURTA_HOME ?? process.cwd();
-const program = new Command('yurta').description('Publish light 3D models and lead design reviews with people who do not read drawings.');
+const program = new Command('yurta').description(
+  'Publish light 3D models and lead design reviews with people who do not read drawings.',
+);
 
 const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
 

@@ -26,13 +26,24 @@ it('publishes several files into a folder each and prints one JSON line a file',
   expect(await publishFiles(files, join(folder, 'out'), true)).toBe(0);
   expect((await readdir(join(folder, 'out'))).sort()).toEqual(['a', 'b']);
   const summaries = said.map((line) => JSON.parse(line) as Record<string, unknown>);
-  expect(summaries.map((summary) => [summary.file, summary.elements, summary.elementsWithGeometry, summary.unread])).toEqual([['a.ifc', 345, 345, 0], ['b.ifc', 345, 345, 0]]);
+  expect(
+    summaries.map((summary) => [summary.file, summary.elements, summary.elementsWithGeometry, summary.unread]),
+  ).toEqual([
+    ['a.ifc', 345, 345, 0],
+    ['b.ifc', 345, 345, 0],
+  ]);
 });
 
 it('ends with 2 and one clear line on a bad file, and still publishes the others', async () => {
   await writeFile(join(folder, 'good.ifc'), structureIfc());
   await writeFile(join(folder, 'bad.ifc'), 'not a model');
-  expect(await publishFiles([join(folder, 'bad.ifc'), join(folder, 'good.ifc'), join(folder, 'gone.ifc')], join(folder, 'out'), false)).toBe(2);
+  expect(
+    await publishFiles(
+      [join(folder, 'bad.ifc'), join(folder, 'good.ifc'), join(folder, 'gone.ifc')],
+      join(folder, 'out'),
+      false,
+    ),
+  ).toBe(2);
   expect(complained).toHaveLength(2);
   expect(complained[0]).toMatch(/^yurta publish: “bad.ifc” is not a model/);
   expect(complained[1]).toContain('does not exist');

@@ -14,11 +14,27 @@ export async function publishFiles(files: string[], out: string, json: boolean):
     const folder = files.length === 1 ? out : join(out, name.replace(/\.[^.]+$/, ''));
     try {
       if (!existsSync(file)) throw new ModelFileError('empty', `“${file}” does not exist.`);
-      if (existsSync(folder) && readdirSync(folder).length > 0) throw new ModelFileError('damaged', `The folder ${folder} is not empty; choose another for “${name}”.`);
+      if (existsSync(folder) && readdirSync(folder).length > 0)
+        throw new ModelFileError('damaged', `The folder ${folder} is not empty; choose another for “${name}”.`);
       mkdirSync(folder, { recursive: true });
       const { report } = await publishModel(file, { fileName: name, outFolder: folder });
-      const summary = { file: name, out: folder, ...report.source, ...report.counts, unread: report.unread.length, weight: report.weight, extent: report.extent, offset: report.offset, quantisationError: report.quantisationError, time: report.time };
-      console.log(json ? JSON.stringify(summary) : `${name}: ${report.counts.elements} elements, ${report.counts.elementsWithGeometry} with geometry, ${report.unread.length} not read, ${report.counts.triangles} triangles in ${report.counts.tiles} tiles, ${Math.round((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024)} kB as sent`);
+      const summary = {
+        file: name,
+        out: folder,
+        ...report.source,
+        ...report.counts,
+        unread: report.unread.length,
+        weight: report.weight,
+        extent: report.extent,
+        offset: report.offset,
+        quantisationError: report.quantisationError,
+        time: report.time,
+      };
+      console.log(
+        json
+          ? JSON.stringify(summary)
+          : `${name}: ${report.counts.elements} elements, ${report.counts.elementsWithGeometry} with geometry, ${report.unread.length} not read, ${report.counts.triangles} triangles in ${report.counts.tiles} tiles, ${Math.round((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024)} kB as sent`,
+      );
     } catch (error) {
       if (!(error instanceof ModelFileError) && !isFileSystemError(error)) throw error;
       console.error(`yurta publish: ${error.message}`);

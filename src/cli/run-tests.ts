@@ -3,11 +3,12 @@ import { join } from 'node:path';
 import { buildPages } from './build';
 import { installMissing } from './install';
 
-/** Lint, types, unit tests, end-to-end tests; stops at the first that fails. Returns the exit code. */
+/** Formatting, lint, types, unit tests, end-to-end tests; stops at the first that fails. Returns the exit code. */
 export function runTests(home: string): number {
   installMissing(true);
   const bin = (name: string) => join(home, 'node_modules', '.bin', name);
   const steps: [string, () => number][] = [
+    ['formatting', () => run(bin('prettier'), ['--check', '--log-level', 'warn', '.'])],
     ['lint', () => run(bin('eslint'), ['src', 'tests'])],
     ['types', () => run(bin('tsc'), ['--noEmit'])],
     ['unit tests', () => run(bin('vitest'), ['run'])],

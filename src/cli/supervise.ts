@@ -40,7 +40,10 @@ export class Supervisor {
   async web(): Promise<void> {
     const child = this.start('web', join(this.home, 'src/gateway/main.ts'));
     await new Promise<void>((ready, fail) => {
-      const timer = setTimeout(() => fail(new Error(`The web server did not start within a minute; see ${this.log('web')}.`)), READY_MS);
+      const timer = setTimeout(
+        () => fail(new Error(`The web server did not start within a minute; see ${this.log('web')}.`)),
+        READY_MS,
+      );
       child.stdout!.on('data', (chunk: Buffer) => {
         if (!chunk.toString().includes('listening on')) return;
         clearTimeout(timer);
@@ -72,7 +75,9 @@ export class Supervisor {
 
   async stop(): Promise<void> {
     this.stopping = true;
-    const ended = this.children.map((child) => (child.exitCode !== null ? null : new Promise((done) => child.once('exit', done))));
+    const ended = this.children.map((child) =>
+      child.exitCode !== null ? null : new Promise((done) => child.once('exit', done)),
+    );
     for (const child of this.children) child.kill('SIGTERM');
     const patience = setTimeout(() => this.children.forEach((child) => child.kill('SIGKILL')), 8000);
     await Promise.all(ended);
@@ -88,7 +93,12 @@ export class Supervisor {
     mkdirSync(join(this.dataFolder, 'logs'), { recursive: true });
     const log = createWriteStream(this.log(name), { flags: 'a' });
     // Detached, so that Ctrl-C reaches the supervisor first and it can end things in order.
-    const child = spawn(process.execPath, [...process.execArgv, ...args], { cwd: this.home, detached: true, env: { ...process.env, NODE_ENV: 'production' }, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(process.execPath, [...process.execArgv, ...args], {
+      cwd: this.home,
+      detached: true,
+      env: { ...process.env, NODE_ENV: 'production' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     child.stdout!.pipe(log);
     child.stderr!.pipe(log);
     this.children.push(child);

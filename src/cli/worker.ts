@@ -4,7 +4,10 @@ import { queue, startWorker } from '@/server/publishing';
 export async function runWorker(): Promise<void> {
   await startWorker();
   console.log('waiting for models to publish');
-  const stop = () => void queue().then((boss) => boss.stop({ graceful: false, wait: false })).finally(() => process.exit(0));
+  const stop = () =>
+    void queue()
+      .then((boss) => boss.stop({ graceful: false, wait: false }))
+      .finally(() => process.exit(0));
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
 }

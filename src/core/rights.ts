@@ -18,7 +18,16 @@ export type Action = (typeof ACTIONS)[number];
 
 const ALLOWED: Record<Role, readonly Action[]> = {
   lead: ACTIONS,
-  designer: ['project.read', 'model.publish', 'viewpoint.edit', 'meeting.join', 'comment.read', 'comment.write', 'comment.close', 'minutes.read'],
+  designer: [
+    'project.read',
+    'model.publish',
+    'viewpoint.edit',
+    'meeting.join',
+    'comment.read',
+    'comment.write',
+    'comment.close',
+    'minutes.read',
+  ],
   'guest-comment': ['project.read', 'meeting.join', 'comment.read', 'comment.write'],
   'guest-look': ['project.read', 'meeting.join', 'comment.read'],
 };

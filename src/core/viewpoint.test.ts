@@ -5,16 +5,28 @@ import { ease, flightPose, viewStateSchema, type CameraPose } from './viewpoint'
 
 const near = fc.double({ min: -50, max: 50, noNaN: true });
 const pose: fc.Arbitrary<CameraPose> = fc
-  .record({ target: fc.tuple(near, near, near), away: fc.tuple(near, near, near), fov: fc.double({ min: 20, max: 80, noNaN: true }) })
+  .record({
+    target: fc.tuple(near, near, near),
+    away: fc.tuple(near, near, near),
+    fov: fc.double({ min: 20, max: 80, noNaN: true }),
+  })
   .filter(({ away }) => Math.hypot(...away) > 0.5)
-  .map(({ target, away, fov }) => ({ target, position: [target[0] + away[0], target[1] + away[1], target[2] + away[2]], fov }));
-const distance = ({ position, target }: CameraPose) => Math.hypot(...position.map((value, axis) => value - target[axis]!));
+  .map(({ target, away, fov }) => ({
+    target,
+    position: [target[0] + away[0], target[1] + away[1], target[2] + away[2]],
+    fov,
+  }));
+const distance = ({ position, target }: CameraPose) =>
+  Math.hypot(...position.map((value, axis) => value - target[axis]!));
 
 describe('flights', () => {
   it('begin at the one pose and end at the other', () => {
     fc.assert(
       fc.property(pose, pose, (from, to) => {
-        for (const [t, wanted] of [[0, from], [1, to]] as const) {
+        for (const [t, wanted] of [
+          [0, from],
+          [1, to],
+        ] as const) {
           const got = flightPose(from, to, t);
           got.position.forEach((value, axis) => expect(value).toBeCloseTo(wanted.position[axis]!, 5));
           expect(got.fov).toBeCloseTo(wanted.fov, 9);
@@ -37,8 +49,13 @@ describe('flights', () => {
 });
 
 describe('view state schema', () => {
-  const good = { camera: { position: [0, 0, 1], target: [0, 1, 1], fov: 50 }, visibility: { hiddenModels: [], hidden: [], only: null }, selection: [] };
-  const refused = (change: object) => viewStateSchema.validate({ ...good, ...change }, { convert: false }).error?.message;
+  const good = {
+    camera: { position: [0, 0, 1], target: [0, 1, 1], fov: 50 },
+    visibility: { hiddenModels: [], hidden: [], only: null },
+    selection: [],
+  };
+  const refused = (change: object) =>
+    viewStateSchema.validate({ ...good, ...change }, { convert: false }).error?.message;
 
   it('takes a whole view and refuses what is out of bounds', () => {
     expect(viewStateSchema.validate(good).error).toBeUndefined();

@@ -36,15 +36,26 @@ export const SHOW_ALL: Visibility = { hiddenModels: [], hidden: [], only: null }
 const MAX_REFS = 50_000;
 const coordinate = Joi.number().min(-1e8).max(1e8);
 export const vec3Schema = Joi.array().items(coordinate).length(3).required();
-export const cameraSchema = Joi.object({ position: vec3Schema, target: vec3Schema, fov: Joi.number().min(5).max(120).required() });
-export const elementRefSchema = Joi.object({ model: Joi.string().uuid().required(), guid: Joi.string().min(1).max(64).required() });
+export const cameraSchema = Joi.object({
+  position: vec3Schema,
+  target: vec3Schema,
+  fov: Joi.number().min(5).max(120).required(),
+});
+export const elementRefSchema = Joi.object({
+  model: Joi.string().uuid().required(),
+  guid: Joi.string().min(1).max(64).required(),
+});
 const refs = Joi.array().items(elementRefSchema).max(MAX_REFS);
 export const visibilitySchema = Joi.object({
   hiddenModels: Joi.array().items(Joi.string().uuid()).max(500).required(),
   hidden: refs.required(),
   only: refs.allow(null).required(),
 });
-export const viewStateSchema = Joi.object({ camera: cameraSchema.required(), visibility: visibilitySchema.required(), selection: refs.required() });
+export const viewStateSchema = Joi.object({
+  camera: cameraSchema.required(),
+  visibility: visibilitySchema.required(),
+  selection: refs.required(),
+});
 
 /** Smooth start and end: 3t² - 2t³. */
 export function ease(t: number): number {
@@ -71,7 +82,11 @@ export function flightPose(from: CameraPose, to: CameraPose, t: number): CameraP
   const across = Math.cos(elevation) * distance;
   return {
     target,
-    position: [target[0] + across * Math.cos(azimuth), target[1] + across * Math.sin(azimuth), target[2] + Math.sin(elevation) * distance],
+    position: [
+      target[0] + across * Math.cos(azimuth),
+      target[1] + across * Math.sin(azimuth),
+      target[2] + Math.sin(elevation) * distance,
+    ],
     fov: mix(from.fov, to.fov),
   };
 }

@@ -1,6 +1,17 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { chmodSync, chownSync, existsSync, mkdirSync, openSync, readdirSync, readFileSync, realpathSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  realpathSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import getPort from 'get-port';
 import pg from 'pg';
@@ -27,7 +38,9 @@ export function postgresPrograms(): string | null {
     const bin = join(debian, version, 'bin');
     if (existsSync(join(bin, 'initdb')) && existsSync(join(bin, 'postgres'))) return bin;
   }
-  const found = (process.env.PATH ?? '').split(':').find((folder) => existsSync(join(folder, 'initdb')) && existsSync(join(folder, 'postgres')));
+  const found = (process.env.PATH ?? '')
+    .split(':')
+    .find((folder) => existsSync(join(folder, 'initdb')) && existsSync(join(folder, 'postgres')));
   return found ? dirname(realpathSync(join(found, 'initdb'))) : null;
 }
 
@@ -103,12 +116,31 @@ async function initialise(bin: string, folder: string, settingsPath: string): Pr
   mkdirSync(folder, { recursive: true });
   if (identity.uid !== undefined) chownSync(folder, identity.uid, identity.gid!);
   chmodSync(folder, 0o700);
-  const settings: ClusterFile = { port: await getPort({ host: '127.0.0.1' }), password: randomBytes(18).toString('base64url') };
+  const settings: ClusterFile = {
+    port: await getPort({ host: '127.0.0.1' }),
+    password: randomBytes(18).toString('base64url'),
+  };
   const passwordFile = `${folder}-password`;
   writeFileSync(passwordFile, settings.password, { mode: 0o600 });
   if (identity.uid !== undefined) chownSync(passwordFile, identity.uid, identity.gid!);
   try {
-    execFileSync(join(bin, 'initdb'), ['-D', folder, '-U', 'yurta', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`, '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions'], { ...identity, cwd: folder, stdio: 'pipe' });
+    execFileSync(
+      join(bin, 'initdb'),
+      [
+        '-D',
+        folder,
+        '-U',
+        'yurta',
+        '-A',
+        'scram-sha-256',
+        `--pwfile=${passwordFile}`,
+        '-E',
+        'UTF8',
+        '--locale=C.UTF-8',
+        '--no-instructions',
+      ],
+      { ...identity, cwd: folder, stdio: 'pipe' },
+    );
   } finally {
     execFileSync('rm', ['-f', passwordFile]);
   }
@@ -118,12 +150,27 @@ async function initialise(bin: string, folder: string, settingsPath: string): Pr
 function spawnServer(bin: string, folder: string, dataFolder: string, port: number): ChildProcess {
   const log = openSync(join(dataFolder, 'postgres.log'), 'a');
   // Detached: Ctrl-C in the terminal must reach Yurta first, which then ends the database last.
-  return spawn(join(bin, 'postgres'), ['-D', folder, '-p', String(port), '-c', 'listen_addresses=127.0.0.1', '-c', 'unix_socket_directories=', '-c', 'max_connections=120'], {
-    ...asServerUser(),
-    cwd: folder,
-    detached: true,
-    stdio: ['ignore', log, log],
-  });
+  return spawn(
+    join(bin, 'postgres'),
+    [
+      '-D',
+      folder,
+      '-p',
+      String(port),
+      '-c',
+      'listen_addresses=127.0.0.1',
+      '-c',
+      'unix_socket_directories=',
+      '-c',
+      'max_connections=120',
+    ],
+    {
+      ...asServerUser(),
+      cwd: folder,
+      detached: true,
+      stdio: ['ignore', log, log],
+    },
+  );
 }
 
 async function untilReady(url: string, server: ChildProcess, log: string): Promise<void> {
@@ -169,4 +216,3 @@ export async function createDatabase(url: string, name: string): Promise<string>
   }
   return url.replace(/\/[^/]+$/, `/${name}`);
 }
-

@@ -1,4 +1,18 @@
-import { bigserial, boolean, customType, doublePrecision, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import {
+  bigserial,
+  boolean,
+  customType,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
 import type { MeetingEvent } from '@/core/meeting/meeting';
 import type { LinkRight } from '@/core/rights';
 import type { ElementRef, ViewState } from '@/core/viewpoint';
@@ -27,14 +41,18 @@ export const session = pgTable('session', {
   updatedAt: instant('updated_at').notNull().defaultNow(),
   ipAddress: text('ip_address'),
   userAgent: text('user_agent'),
-  userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+  userId: text('user_id')
+    .notNull()
+    .references(() => user.id, { onDelete: 'cascade' }),
 });
 
 export const account = pgTable('account', {
   id: text('id').primaryKey(),
   accountId: text('account_id').notNull(),
   providerId: text('provider_id').notNull(),
-  userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+  userId: text('user_id')
+    .notNull()
+    .references(() => user.id, { onDelete: 'cascade' }),
   accessToken: text('access_token'),
   refreshToken: text('refresh_token'),
   idToken: text('id_token'),
@@ -67,8 +85,12 @@ export const projects = pgTable('projects', {
 export const members = pgTable(
   'members',
   {
-    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
-    userId: text('user_id').notNull().references(() => user.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    userId: text('user_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
     role: text('role').$type<'lead' | 'designer'>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.projectId, table.userId] })],
@@ -76,7 +98,9 @@ export const members = pgTable(
 
 export const models = pgTable('models', {
   id: uuid('id').primaryKey(),
-  projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+  projectId: uuid('project_id')
+    .notNull()
+    .references(() => projects.id, { onDelete: 'cascade' }),
   name: text('name').notNull(),
   discipline: text('discipline').notNull(),
   createdAt: instant('created_at').notNull().defaultNow(),
@@ -88,15 +112,21 @@ export const revisions = pgTable(
   'revisions',
   {
     id: uuid('id').primaryKey(),
-    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
-    modelId: uuid('model_id').notNull().references(() => models.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    modelId: uuid('model_id')
+      .notNull()
+      .references(() => models.id, { onDelete: 'cascade' }),
     /** 1 for P01; given at publication, so that a failed job leaves no hole. */
     number: integer('number'),
     state: text('state').$type<RevisionState>().notNull(),
     note: text('note').notNull().default(''),
     fileName: text('file_name').notNull(),
     fileBytes: doublePrecision('file_bytes').notNull(),
-    authorId: text('author_id').notNull().references(() => user.id),
+    authorId: text('author_id')
+      .notNull()
+      .references(() => user.id),
     stage: text('stage').notNull().default('waiting'),
     share: doublePrecision('share').notNull().default(0),
     error: text('error'),
@@ -105,25 +135,35 @@ export const revisions = pgTable(
     startedAt: instant('started_at'),
     publishedAt: instant('published_at'),
   },
-  (table) => [index('revisions_model').on(table.modelId), uniqueIndex('revisions_number').on(table.modelId, table.number)],
+  (table) => [
+    index('revisions_model').on(table.modelId),
+    uniqueIndex('revisions_number').on(table.modelId, table.number),
+  ],
 );
 
 export const elementProperties = pgTable(
   'element_properties',
   {
-    revisionId: uuid('revision_id').notNull().references(() => revisions.id, { onDelete: 'cascade' }),
+    revisionId: uuid('revision_id')
+      .notNull()
+      .references(() => revisions.id, { onDelete: 'cascade' }),
     element: integer('element').notNull(),
     guid: text('guid').notNull(),
     sets: jsonb('sets').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.revisionId, table.element] }), index('element_properties_guid').on(table.revisionId, table.guid)],
+  (table) => [
+    primaryKey({ columns: [table.revisionId, table.element] }),
+    index('element_properties_guid').on(table.revisionId, table.guid),
+  ],
 );
 
 export const viewpoints = pgTable(
   'viewpoints',
   {
     id: uuid('id').primaryKey(),
-    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
     name: text('name').notNull(),
     /** Order in the running order; a card is moved by a value between its neighbours'. */
     position: doublePrecision('position').notNull(),
@@ -140,11 +180,15 @@ export const viewpoints = pgTable(
 
 export const links = pgTable('links', {
   id: uuid('id').primaryKey(),
-  projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+  projectId: uuid('project_id')
+    .notNull()
+    .references(() => projects.id, { onDelete: 'cascade' }),
   tokenHash: text('token_hash').notNull().unique(),
   right: text('right').$type<LinkRight>().notNull(),
   label: text('label').notNull(),
-  createdBy: text('created_by').notNull().references(() => user.id),
+  createdBy: text('created_by')
+    .notNull()
+    .references(() => user.id),
   createdAt: instant('created_at').notNull().defaultNow(),
   expiresAt: instant('expires_at').notNull(),
   revokedAt: instant('revoked_at'),
@@ -154,13 +198,17 @@ export const meetings = pgTable(
   'meetings',
   {
     id: uuid('id').primaryKey(),
-    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
     title: text('title').notNull(),
     /** Keyed hash of the six digits; the digits themselves follow from the id, the salt and the server's secret. */
     codeHash: text('code_hash').notNull(),
     codeSalt: integer('code_salt').notNull(),
     right: text('right').$type<LinkRight>().notNull().default('comment'),
-    startedBy: text('started_by').notNull().references(() => user.id),
+    startedBy: text('started_by')
+      .notNull()
+      .references(() => user.id),
     startedAt: instant('started_at').notNull().defaultNow(),
     endedAt: instant('ended_at'),
   },
@@ -169,7 +217,9 @@ export const meetings = pgTable(
 
 export const guests = pgTable('guests', {
   id: uuid('id').primaryKey(),
-  projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+  projectId: uuid('project_id')
+    .notNull()
+    .references(() => projects.id, { onDelete: 'cascade' }),
   linkId: uuid('link_id').references(() => links.id, { onDelete: 'cascade' }),
   meetingId: uuid('meeting_id').references(() => meetings.id, { onDelete: 'cascade' }),
   name: text('name').notNull(),
@@ -180,7 +230,9 @@ export const guests = pgTable('guests', {
 export const meetingEvents = pgTable(
   'meeting_events',
   {
-    meetingId: uuid('meeting_id').notNull().references(() => meetings.id, { onDelete: 'cascade' }),
+    meetingId: uuid('meeting_id')
+      .notNull()
+      .references(() => meetings.id, { onDelete: 'cascade' }),
     seq: integer('seq').notNull(),
     at: instant('at').notNull().defaultNow(),
     by: text('by'),
@@ -199,7 +251,9 @@ export const comments = pgTable(
   'comments',
   {
     id: uuid('id').primaryKey(),
-    projectId: uuid('project_id').notNull().references(() => projects.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
     meetingId: uuid('meeting_id').references(() => meetings.id, { onDelete: 'set null' }),
     /** Counts the project's comments from 1; replies have none. */
     number: integer('number'),
@@ -215,7 +269,10 @@ export const comments = pgTable(
     status: text('status').$type<'open' | 'closed'>().notNull().default('open'),
     createdAt: instant('created_at').notNull().defaultNow(),
   },
-  (table) => [index('comments_project').on(table.projectId), uniqueIndex('comments_number').on(table.projectId, table.number)],
+  (table) => [
+    index('comments_project').on(table.projectId),
+    uniqueIndex('comments_number').on(table.projectId, table.number),
+  ],
 );
 
 /** Where the Socket.IO cluster adapter keeps messages that are too long for a notification. */

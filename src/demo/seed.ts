@@ -50,23 +50,78 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
 
   const folder = join(config().dataFolder, 'demo');
   await mkdir(folder, { recursive: true });
-  const architecture = await publish(ines, projectId, folder, { modelName: 'Architecture', discipline: 'Architecture', note: 'First complete design', fileName: 'library-architecture-P01.ifc', text: architectureIfc(1) }, onStep);
-  await publish(mikko, projectId, folder, { modelName: 'Structure', discipline: 'Structure', note: 'Frame and roof', fileName: 'library-structure-P01.ifc', text: structureIfc() }, onStep);
-  await publish(sunniva, projectId, folder, { modelName: 'Building services', discipline: 'Building services', note: 'Air, heating, water, light', fileName: 'library-services-P01.ifc', text: servicesIfc() }, onStep);
-  await publish(ines, projectId, folder, { modelId: architecture.modelId, note: 'Trolley way, WC rail, lower café counter', fileName: 'library-architecture-P02.ifc', text: architectureIfc(2), keep: 'library.ifc' }, onStep);
+  const architecture = await publish(
+    ines,
+    projectId,
+    folder,
+    {
+      modelName: 'Architecture',
+      discipline: 'Architecture',
+      note: 'First complete design',
+      fileName: 'library-architecture-P01.ifc',
+      text: architectureIfc(1),
+    },
+    onStep,
+  );
+  await publish(
+    mikko,
+    projectId,
+    folder,
+    {
+      modelName: 'Structure',
+      discipline: 'Structure',
+      note: 'Frame and roof',
+      fileName: 'library-structure-P01.ifc',
+      text: structureIfc(),
+    },
+    onStep,
+  );
+  await publish(
+    sunniva,
+    projectId,
+    folder,
+    {
+      modelName: 'Building services',
+      discipline: 'Building services',
+      note: 'Air, heating, water, light',
+      fileName: 'library-services-P01.ifc',
+      text: servicesIfc(),
+    },
+    onStep,
+  );
+  await publish(
+    ines,
+    projectId,
+    folder,
+    {
+      modelId: architecture.modelId,
+      note: 'Trolley way, WC rail, lower café counter',
+      fileName: 'library-architecture-P02.ifc',
+      text: architectureIfc(2),
+      keep: 'library.ifc',
+    },
+    onStep,
+  );
 
   onStep('picturing the running order');
   const scene = await loadScene(join(folder, 'library.ifc'));
   for (const view of VIEWS) {
     const { position, target, fov } = view.camera;
     const picture = await renderPreview(scene.pieces, scene.materials, { eye: position, target, fov }, 480, 300);
-    await saveViewpoint(ines, projectId, view.name, { camera: view.camera, visibility: SHOW_ALL, selection: [] }, picture);
+    await saveViewpoint(
+      ines,
+      projectId,
+      view.name,
+      { camera: view.camera, visibility: SHOW_ALL, selection: [] },
+      picture,
+    );
   }
 }
 
 async function seedAccounts(): Promise<Actor[]> {
   const actors: Actor[] = [];
-  for (const { name, email } of DEMO_ACCOUNTS) actors.push((await findAccount(email)) ?? (await createAccount(name, email, DEMO_PASSWORD)));
+  for (const { name, email } of DEMO_ACCOUNTS)
+    actors.push((await findAccount(email)) ?? (await createAccount(name, email, DEMO_PASSWORD)));
   return actors;
 }
 
@@ -80,7 +135,13 @@ interface DemoFile {
   keep?: string;
 }
 
-async function publish(actor: Actor, projectId: string, folder: string, file: DemoFile, onStep: (text: string) => void) {
+async function publish(
+  actor: Actor,
+  projectId: string,
+  folder: string,
+  file: DemoFile,
+  onStep: (text: string) => void,
+) {
   onStep(`publishing ${file.fileName}`);
   const path = join(folder, file.fileName);
   await writeFile(path, file.text);
@@ -89,9 +150,14 @@ async function publish(actor: Actor, projectId: string, folder: string, file: De
   const id = await requestPublication(actor, { ...request, projectId, path });
   const TRIES = 600;
   for (let i = 0; i < TRIES; i++) {
-    const [row] = await db().select().from(revisions).innerJoin(models, eq(models.id, revisions.modelId)).where(eq(revisions.id, id));
+    const [row] = await db()
+      .select()
+      .from(revisions)
+      .innerJoin(models, eq(models.id, revisions.modelId))
+      .where(eq(revisions.id, id));
     if (row?.revisions.state === 'published') return { modelId: row.models.id };
-    if (row?.revisions.state === 'failed') throw new Error(`the demo model ${file.fileName} was not published: ${row.revisions.error}`);
+    if (row?.revisions.state === 'failed')
+      throw new Error(`the demo model ${file.fileName} was not published: ${row.revisions.error}`);
     await new Promise((done) => setTimeout(done, 200));
   }
   throw new Error(`the demo model ${file.fileName} was not published in time; is a worker running?`);

@@ -104,5 +104,15 @@ export interface BuildingModel {
 }
 
 export function emptyElementTable(): ElementTable {
-  return { guid: [], name: [], category: [], storey: [], system: [], room: [], material: [], discipline: [], parent: [] };
+  return {
+    guid: [],
+    name: [],
+    category: [],
+    storey: [],
+    system: [],
+    room: [],
+    material: [],
+    discipline: [],
+    parent: [],
+  };
 }

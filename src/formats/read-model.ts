@@ -26,8 +26,12 @@ export async function readModel(path: string, fileName: string, options: ReadOpt
 
 async function chooseReader(path: string, fileName: string): Promise<Reader> {
   const head = await readHead(path, 4096);
-  if (head.length === 0) throw new ModelFileError('empty', `“${fileName}” is empty (0 bytes). Export it again and check the file's size.`);
-  const text = head.toString('latin1').replace(/^\u00ef\u00bb\u00bf/, '').trimStart();
+  if (head.length === 0)
+    throw new ModelFileError('empty', `“${fileName}” is empty (0 bytes). Export it again and check the file's size.`);
+  const text = head
+    .toString('latin1')
+    .replace(/^\u00ef\u00bb\u00bf/, '')
+    .trimStart();
   if (text.startsWith('ISO-10303-21')) return readIfc;
   if (head.subarray(0, 4).toString('latin1') === 'glTF') return readGltf;
   if (text.startsWith('{') && /"asset"|"scenes?"|"meshes"|"buffers"|"accessors"/.test(text)) return readGltf;

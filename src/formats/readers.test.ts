@@ -86,7 +86,12 @@ describe('IFC', () => {
   });
 
   it('names categories in plain words', () => {
-    expect(['IfcWallStandardCase', 'IfcFlowSegment', 'IfcDoor', 'IfcBuildingElementProxy'].map(categoryName)).toEqual(['Wall', 'Flow segment', 'Door', 'Building element proxy']);
+    expect(['IfcWallStandardCase', 'IfcFlowSegment', 'IfcDoor', 'IfcBuildingElementProxy'].map(categoryName)).toEqual([
+      'Wall',
+      'Flow segment',
+      'Door',
+      'Building element proxy',
+    ]);
   });
 
   it('refuses broken files with their reason', async () => {
@@ -100,7 +105,13 @@ describe('IFC', () => {
   });
 
   it('leaves out a missing line, says so, and reads the rest', async () => {
-    const dangling = await read(WALL.replace('#10=IFCGEOMETRICREPRESENTATIONCONTEXT($,', '#99=IFCRELDEFINESBYTYPE($,#5,$,$,(#24),#777);\n#10=IFCGEOMETRICREPRESENTATIONCONTEXT($,'), 'dangling.ifc');
+    const dangling = await read(
+      WALL.replace(
+        '#10=IFCGEOMETRICREPRESENTATIONCONTEXT($,',
+        '#99=IFCRELDEFINESBYTYPE($,#5,$,$,(#24),#777);\n#10=IFCGEOMETRICREPRESENTATIONCONTEXT($,',
+      ),
+      'dangling.ifc',
+    );
     expect(dangling.elements.name).toEqual(['Wänd', 'Only a line']);
     expect(dangling.warnings.map((warning) => warning.reason)).toContainEqual(expect.stringContaining('#777'));
   });
@@ -114,15 +125,29 @@ async function glb(build: (document: Document) => void): Promise<Uint8Array> {
 }
 
 function triangle(document: Document, color: [number, number, number, number]) {
-  const positions = document.createAccessor().setType('VEC3').setArray(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 2, 0)).setBuffer(document.getRoot().listBuffers()[0]!);
-  return document.createMesh().addPrimitive(document.createPrimitive().setAttribute('POSITION', positions).setMaterial(document.createMaterial('Oak').setBaseColorFactor(color)));
+  const positions = document
+    .createAccessor()
+    .setType('VEC3')
+    .setArray(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 2, 0))
+    .setBuffer(document.getRoot().listBuffers()[0]!);
+  return document
+    .createMesh()
+    .addPrimitive(
+      document
+        .createPrimitive()
+        .setAttribute('POSITION', positions)
+        .setMaterial(document.createMaterial('Oak').setBaseColorFactor(color)),
+    );
 }
 
 const twoChairs = () =>
   glb((document) => {
     const mesh = triangle(document, [0.5, 0.5, 0.5, 1]);
     const group = document.createNode('Furniture').setTranslation([10, 0, 0]);
-    for (const x of [0, 1]) group.addChild(document.createNode('Chair').setMesh(mesh).setTranslation([x, 0, 5]).setExtras({ maker: 'Moos', count: 2 }));
+    for (const x of [0, 1])
+      group.addChild(
+        document.createNode('Chair').setMesh(mesh).setTranslation([x, 0, 5]).setExtras({ maker: 'Moos', count: 2 }),
+      );
     document.createScene().addChild(group);
   });
 
@@ -156,7 +181,9 @@ describe('glTF', () => {
     old.writeUInt32LE(1, 4);
     expect(await problem(old, 'old.glb')).toBe('unsupported');
     expect(await problem(await glb((document) => void document.createScene()), 'empty.glb')).toBe('nothing-inside');
-    expect(await problem('{"asset":{"version":"2.0"},"buffers":[{"uri":"gone.bin","byteLength":12}]}', 'loose.gltf')).toBe('damaged');
+    expect(
+      await problem('{"asset":{"version":"2.0"},"buffers":[{"uri":"gone.bin","byteLength":12}]}', 'loose.gltf'),
+    ).toBe('damaged');
     expect(await problem('{"asset":{"version":"2.0"},"scenes":', 'half.gltf')).toBe('damaged');
   });
 

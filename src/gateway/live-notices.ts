@@ -24,9 +24,14 @@ export function passOnNotices(io: Server): void {
     client.on('error', again);
     client.on('end', () => again());
     client.on('notification', ({ payload }) => {
-      tail = tail.then(() => pass(io, JSON.parse(payload ?? '{}') as LiveNotice)).catch((error: unknown) => void process.stderr.write(`notice not passed on: ${String(error)}\n`));
+      tail = tail
+        .then(() => pass(io, JSON.parse(payload ?? '{}') as LiveNotice))
+        .catch((error: unknown) => void process.stderr.write(`notice not passed on: ${String(error)}\n`));
     });
-    client.connect().then(() => client.query(`listen ${LIVE_CHANNEL}`)).catch(again);
+    client
+      .connect()
+      .then(() => client.query(`listen ${LIVE_CHANNEL}`))
+      .catch(again);
   };
   open();
 }

@@ -28,12 +28,17 @@ export async function servePublished(request: IncomingMessage, response: ServerR
     response.setHeader('Vary', 'Accept-Encoding, Cookie');
     // Private: the address alone must not open it from a shared cache.
     response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
-    const packed = /\bbr\b/.test(String(request.headers['accept-encoding'] ?? '')) && !request.headers.range && existsSync(`${path}.br`);
+    const packed =
+      /\bbr\b/.test(String(request.headers['accept-encoding'] ?? '')) &&
+      !request.headers.range &&
+      existsSync(`${path}.br`);
     if (packed) response.setHeader('Content-Encoding', 'br');
     send(request, packed ? `${path}.br` : path, { cacheControl: false, dotfiles: 'allow' }).pipe(response);
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
-    response.writeHead(error.status, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify(problemBody(error)));
+    response
+      .writeHead(error.status, { 'Content-Type': 'application/problem+json' })
+      .end(JSON.stringify(problemBody(error)));
   }
 }
 

@@ -20,8 +20,18 @@ interface SocketData {
 }
 
 type Answer = (answer: object) => void;
-type LiveSocket = Socket<Record<string, (...args: unknown[]) => void>, Record<string, (...args: unknown[]) => void>, Record<string, never>, SocketData>;
-type LiveServer = Server<Record<string, (...args: unknown[]) => void>, Record<string, (...args: unknown[]) => void>, Record<string, never>, SocketData>;
+type LiveSocket = Socket<
+  Record<string, (...args: unknown[]) => void>,
+  Record<string, (...args: unknown[]) => void>,
+  Record<string, never>,
+  SocketData
+>;
+type LiveServer = Server<
+  Record<string, (...args: unknown[]) => void>,
+  Record<string, (...args: unknown[]) => void>,
+  Record<string, never>,
+  SocketData
+>;
 
 /** A person whose connection breaks is still there for this long. */
 const GRACE_MS = 4000;
@@ -57,38 +67,56 @@ export function attachSockets(server: HttpServer): LiveServer {
   const eventLimit = new RateLimiterMemory({ points: 60, duration: 10 });
 
   io.on('connection', (socket: LiveSocket) => {
-    socket.on('watch', (input, answer) => void answering(answer as Answer, async () => {
-      const { id } = check(idSchema, input);
-      await authorise(socket.data.actor, id, 'project.read');
-      await socket.join(projectRoom(id));
-      return {};
-    }));
+    socket.on(
+      'watch',
+      (input, answer) =>
+        void answering(answer as Answer, async () => {
+          const { id } = check(idSchema, input);
+          await authorise(socket.data.actor, id, 'project.read');
+          await socket.join(projectRoom(id));
+          return {};
+        }),
+    );
 
-    socket.on('meet', (input, answer) => void answering(answer as Answer, async () => {
-      const { id } = check(idSchema, input);
-      const { meeting } = await readMeeting(id);
-      const participant = await participantFor(socket.data.actor, meeting.projectId);
-      if (!meeting.endedAt && (await io.in(meetingRoom(id)).fetchSockets()).length >= config().maxParticipants) {
-        throw new Problem(409, `This meeting is full: this installation allows ${config().maxParticipants} people.`);
-      }
-      await socket.join(meetingRoom(id));
-      socket.data.meeting = { id, projectId: meeting.projectId };
-      if (!meeting.endedAt) {
-        const before = await meetingState(id);
-        const known = before.participants.find((other) => other.id === participant.id);
-        if (!known?.present || known.name !== participant.name) await settle(id, null, { type: 'joined', participant });
-      }
-      return { state: await meetingState(id), you: participant.id };
-    }));
+    socket.on(
+      'meet',
+      (input, answer) =>
+        void answering(answer as Answer, async () => {
+          const { id } = check(idSchema, input);
+          const { meeting } = await readMeeting(id);
+          const participant = await participantFor(socket.data.actor, meeting.projectId);
+          if (!meeting.endedAt && (await io.in(meetingRoom(id)).fetchSockets()).length >= config().maxParticipants) {
+            throw new Problem(
+              409,
+              `This meeting is full: this installation allows ${config().maxParticipants} people.`,
+            );
+          }
+          await socket.join(meetingRoom(id));
+          socket.data.meeting = { id, projectId: meeting.projectId };
+          if (!meeting.endedAt) {
+            const before = await meetingState(id);
+            const known = before.participants.find((other) => other.id === participant.id);
+            if (!known?.present || known.name !== participant.name)
+              await settle(id, null, { type: 'joined', participant });
+          }
+          return { state: await meetingState(id), you: participant.id };
+        }),
+    );
 
-    socket.on('act', (input, answer) => void answering(answer as Answer, async () => {
-      await limited(eventLimit, socket.data.actor.id);
-      const meeting = inMeeting(socket);
-      const sent = check(sentEventSchema, input) as Exclude<MeetingEvent, { type: 'viewpoint-applied' }> | { type: 'viewpoint-applied'; viewpoint: string };
-      const event = sent.type === 'viewpoint-applied' ? await viewpointEvent(meeting.projectId, sent.viewpoint) : sent;
-      const settled = await settle(meeting.id, socket.data.actor.id, event);
-      return { seq: settled.seq };
-    }));
+    socket.on(
+      'act',
+      (input, answer) =>
+        void answering(answer as Answer, async () => {
+          await limited(eventLimit, socket.data.actor.id);
+          const meeting = inMeeting(socket);
+          const sent = check(sentEventSchema, input) as
+            Exclude<MeetingEvent, { type: 'viewpoint-applied' }> | { type: 'viewpoint-applied'; viewpoint: string };
+          const event =
+            sent.type === 'viewpoint-applied' ? await viewpointEvent(meeting.projectId, sent.viewpoint) : sent;
+          const settled = await settle(meeting.id, socket.data.actor.id, event);
+          return { seq: settled.seq };
+        }),
+    );
 
     // Poses and pointers are volatile: shown and forgotten, dropped where the line is slow, never stored.
     socket.on('pose', (input) => void relay(socket, 'pose', poseSchema, input));
@@ -164,7 +192,12 @@ async function answering(answer: Answer, work: () => Promise<object>): Promise<v
   try {
     answer({ ok: true, ...(await work()) });
   } catch (error) {
-    if (!(error instanceof Problem)) process.stderr.write(`live: ${error instanceof Error ? error.stack : String(error)}\n`);
-    answer({ ok: false, message: error instanceof Problem ? error.message : 'The server could not do that. Nothing was changed; try again.' });
+    if (!(error instanceof Problem))
+      process.stderr.write(`live: ${error instanceof Error ? error.stack : String(error)}\n`);
+    answer({
+      ok: false,
+      message:
+        error instanceof Problem ? error.message : 'The server could not do that. Nothing was changed; try again.',
+    });
   }
 }

@@ -22,7 +22,10 @@ export function uploadServer(): Server {
       const { maxUploadBytes } = config();
       if (upload.size === undefined) throw refusal(400, 'The upload does not say how long it is.');
       if (upload.size > maxUploadBytes) {
-        throw refusal(413, `The file is ${megabytes(upload.size)} MB; this installation takes up to ${megabytes(maxUploadBytes)} MB. Nothing was uploaded. Export parts of the model, or ask the administrator to raise YURTA_MAX_UPLOAD_MB.`);
+        throw refusal(
+          413,
+          `The file is ${megabytes(upload.size)} MB; this installation takes up to ${megabytes(maxUploadBytes)} MB. Nothing was uploaded. Export parts of the model, or ask the administrator to raise YURTA_MAX_UPLOAD_MB.`,
+        );
       }
       return { metadata: { ...upload.metadata, owner: await owner(request) } };
     },
@@ -45,5 +48,7 @@ function refusal(status: number, body: string) {
 }
 
 function megabytes(bytes: number): string {
-  return Math.ceil(bytes / 1024 / 1024).toLocaleString('en').replaceAll(',', ' ');
+  return Math.ceil(bytes / 1024 / 1024)
+    .toLocaleString('en')
+    .replaceAll(',', ' ');
 }

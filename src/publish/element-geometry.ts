@@ -42,7 +42,13 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
       out[i + 2] = wz;
       expandByPoint(box, wx, wy, wz);
     }
-    return { element: placement.element, material: placement.material, positions: out, indices: determinant3(m) < 0 ? flipped(indices) : indices, box };
+    return {
+      element: placement.element,
+      material: placement.material,
+      positions: out,
+      indices: determinant3(m) < 0 ? flipped(indices) : indices,
+      box,
+    };
   });
 
   const whole = emptyBox();
@@ -114,12 +120,15 @@ function splitPiece(piece: Piece, maxTriangles: number): Piece[] {
   const axis = longestAxis(piece.box);
   const centre = (triangle: number) => {
     let sum = 0;
-    for (let corner = 0; corner < 3; corner++) sum += piece.positions[piece.indices[triangle * 3 + corner]! * 3 + axis]!;
+    for (let corner = 0; corner < 3; corner++)
+      sum += piece.positions[piece.indices[triangle * 3 + corner]! * 3 + axis]!;
     return sum;
   };
   const order = Array.from({ length: count }, (_, triangle) => triangle).sort((a, b) => centre(a) - centre(b));
   const half = Math.ceil(count / 2);
-  return [order.slice(0, half), order.slice(half)].flatMap((triangles) => splitPiece(subset(piece, triangles), maxTriangles));
+  return [order.slice(0, half), order.slice(half)].flatMap((triangles) =>
+    splitPiece(subset(piece, triangles), maxTriangles),
+  );
 }
 
 function subset(piece: Piece, triangles: number[]): Piece {
@@ -129,7 +138,12 @@ function subset(piece: Piece, triangles: number[]): Piece {
     for (let corner = 0; corner < 3; corner++) {
       const vertex = piece.indices[triangle * 3 + corner]!;
       indices[i * 3 + corner] = vertex;
-      expandByPoint(box, piece.positions[vertex * 3]!, piece.positions[vertex * 3 + 1]!, piece.positions[vertex * 3 + 2]!);
+      expandByPoint(
+        box,
+        piece.positions[vertex * 3]!,
+        piece.positions[vertex * 3 + 1]!,
+        piece.positions[vertex * 3 + 2]!,
+      );
     }
   });
   return { ...piece, indices, box };

@@ -1,4 +1,4 @@
-import type { Accessor} from '@gltf-transform/core';
+import type { Accessor } from '@gltf-transform/core';
 import { Document, NodeIO } from '@gltf-transform/core';
 import { EXTMeshoptCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
 import { MeshoptEncoder } from 'meshoptimizer';
@@ -24,7 +24,11 @@ export interface EncodedTile {
  *
  * @returns null if no triangle of the pieces survives rounding
  */
-export async function encodeTile(pieces: Piece[], box: Box3, materials: SurfaceMaterial[]): Promise<EncodedTile | null> {
+export async function encodeTile(
+  pieces: Piece[],
+  box: Box3,
+  materials: SurfaceMaterial[],
+): Promise<EncodedTile | null> {
   await MeshoptEncoder.ready;
   const step = Math.max(...boxSize(box), 1e-3) / MAX_STEP;
   const grid: Grid = { origin: [box[0], box[1], box[2]], step };
@@ -33,7 +37,10 @@ export async function encodeTile(pieces: Piece[], box: Box3, materials: SurfaceM
 
   const document = new Document();
   document.createExtension(KHRMeshQuantization).setRequired(true);
-  document.createExtension(EXTMeshoptCompression).setRequired(true).setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  document
+    .createExtension(EXTMeshoptCompression)
+    .setRequired(true)
+    .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
   const features = document.createExtension(MeshFeaturesExtension);
   const buffer = document.createBuffer();
   const target = document.createMesh();
@@ -42,23 +49,40 @@ export async function encodeTile(pieces: Piece[], box: Box3, materials: SurfaceM
     const ordered = reorder(mesh);
     const material = document.createMaterial().setDoubleSided(true).setMetallicFactor(0).setRoughnessFactor(1);
     if (i === 1) material.setAlphaMode('BLEND');
-    const accessor = (type: Parameters<Accessor['setType']>[0], array: Uint16Array<ArrayBuffer> | Uint32Array<ArrayBuffer> | Float32Array<ArrayBuffer>) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
+    const accessor = (
+      type: Parameters<Accessor['setType']>[0],
+      array: Uint16Array<ArrayBuffer> | Uint32Array<ArrayBuffer> | Float32Array<ArrayBuffer>,
+    ) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
     const highest = ordered.features.reduce((max, id) => Math.max(max, id), 0);
     const ids = highest <= 65535 ? Uint16Array.from(ordered.features) : Float32Array.from(ordered.features);
     const primitive = document
       .createPrimitive()
       .setMaterial(material)
-      .setIndices(accessor('SCALAR', ordered.positions.length / 3 <= 65535 ? Uint16Array.from(ordered.indices) : Uint32Array.from(ordered.indices)))
+      .setIndices(
+        accessor(
+          'SCALAR',
+          ordered.positions.length / 3 <= 65535 ? Uint16Array.from(ordered.indices) : Uint32Array.from(ordered.indices),
+        ),
+      )
       .setAttribute('POSITION', accessor('VEC3', Uint16Array.from(ordered.positions)))
       .setAttribute('COLOR_0', accessor('VEC4', Uint16Array.from(ordered.colors)).setNormalized(true))
       .setAttribute('_FEATURE_ID_0', accessor('SCALAR', ids));
-    primitive.setExtension('EXT_mesh_features', features.createMeshFeatures().setFeatureCount(new Set(ordered.features).size));
+    primitive.setExtension(
+      'EXT_mesh_features',
+      features.createMeshFeatures().setFeatureCount(new Set(ordered.features).size),
+    );
     target.addPrimitive(primitive);
   });
   // Steps back to metres; -y was counted from the far side of the grid.
-  const node = document.createNode().setMesh(target).setScale([step, step, step]).setTranslation([box[0], box[2], -(box[1] + MAX_STEP * step)]);
+  const node = document
+    .createNode()
+    .setMesh(target)
+    .setScale([step, step, step])
+    .setTranslation([box[0], box[2], -(box[1] + MAX_STEP * step)]);
   document.createScene().addChild(node);
-  const io = new NodeIO().registerExtensions([KHRMeshQuantization, EXTMeshoptCompression, MeshFeaturesExtension]).registerDependencies({ 'meshopt.encoder': MeshoptEncoder });
+  const io = new NodeIO()
+    .registerExtensions([KHRMeshQuantization, EXTMeshoptCompression, MeshFeaturesExtension])
+    .registerDependencies({ 'meshopt.encoder': MeshoptEncoder });
   const triangles = meshes.reduce((sum, mesh) => sum + (mesh ? mesh.indices.length / 3 : 0), 0);
   return { glb: await io.writeBinary(document), triangles, quantisationError: step / 2 };
 }
@@ -67,7 +91,12 @@ export async function encodeTile(pieces: Piece[], box: Box3, materials: SurfaceM
 function reorder(mesh: TileMesh): TileMesh {
   const indices = mesh.indices.slice();
   const [remap, unique] = MeshoptEncoder.reorderMesh(indices, true, true);
-  const out: TileMesh = { indices, positions: new Uint16Array(unique * 3), colors: new Uint16Array(unique * 4), features: new Uint32Array(unique) };
+  const out: TileMesh = {
+    indices,
+    positions: new Uint16Array(unique * 3),
+    colors: new Uint16Array(unique * 4),
+    features: new Uint32Array(unique),
+  };
   for (let from = 0; from < remap.length; from++) {
     const to = remap[from]!;
     if (to === 0xffffffff) continue;

@@ -1,4 +1,12 @@
-import { Extension, ExtensionProperty, PropertyType, type IProperty, type Nullable, type ReaderContext, type WriterContext } from '@gltf-transform/core';
+import {
+  Extension,
+  ExtensionProperty,
+  PropertyType,
+  type IProperty,
+  type Nullable,
+  type ReaderContext,
+  type WriterContext,
+} from '@gltf-transform/core';
 
 const NAME = 'EXT_mesh_features';
 
@@ -53,7 +61,10 @@ export class MeshFeaturesExtension extends Extension {
         const features = primitive.getExtension<MeshFeatures>(NAME);
         const target = definition?.primitives[i];
         if (features && target) {
-          target.extensions = { ...target.extensions, [NAME]: { featureIds: [{ featureCount: features.getFeatureCount(), attribute: 0 }] } };
+          target.extensions = {
+            ...target.extensions,
+            [NAME]: { featureIds: [{ featureCount: features.getFeatureCount(), attribute: 0 }] },
+          };
         }
       });
     }

@@ -29,14 +29,29 @@ describe('preview', () => {
     // At distance 10 and 90 degrees the picture is 20 m high: a square of 10 m covers the middle half.
     const at = await pixels([square(0, 5, 0)], [DARK]);
     expect(at(50, 50)[0]).toBeLessThan(60);
-    for (const [x, y] of [[27, 50], [73, 50], [50, 27], [50, 73]] as const) expect(at(x, y)[0]).toBeLessThan(60);
-    for (const [x, y] of [[22, 50], [78, 50], [50, 22], [50, 78]] as const) expect(at(x, y)[0]).toBeGreaterThan(200);
+    for (const [x, y] of [
+      [27, 50],
+      [73, 50],
+      [50, 27],
+      [50, 73],
+    ] as const)
+      expect(at(x, y)[0]).toBeLessThan(60);
+    for (const [x, y] of [
+      [22, 50],
+      [78, 50],
+      [50, 22],
+      [50, 78],
+    ] as const)
+      expect(at(x, y)[0]).toBeGreaterThan(200);
   });
 
   it('lets what is near cover what is far, in whatever order they come', async () => {
     const near = square(-2, 2, 0);
     const far = square(2, 8, 1);
-    for (const order of [[near, far], [far, near]]) {
+    for (const order of [
+      [near, far],
+      [far, near],
+    ]) {
       const at = await pixels(order, [DARK, WHITE]);
       expect(at(50, 50)[0]).toBeLessThan(60);
       expect(at(50, 80)[0]).toBeGreaterThan(150);

@@ -28,7 +28,13 @@ export function overview(extent: Box3): PreviewView {
  * Draws pieces into a PNG on the processor alone (depth buffer, one sun, soft sky), so that previews need no graphics
  * card and no browser. See-through surfaces are drawn as a tint.
  */
-export async function renderPreview(pieces: Piece[], materials: SurfaceMaterial[], view: PreviewView, width: number, height: number): Promise<Buffer> {
+export async function renderPreview(
+  pieces: Piece[],
+  materials: SurfaceMaterial[],
+  view: PreviewView,
+  width: number,
+  height: number,
+): Promise<Buffer> {
   const w = width * OVERSAMPLE;
   const h = height * OVERSAMPLE;
   const depth = new Float32Array(w * h).fill(Infinity);
@@ -75,7 +81,16 @@ export async function renderPreview(pieces: Piece[], materials: SurfaceMaterial[
     return [base[0] * light, base[1] * light, base[2] * light];
   }
 
-  function fillTriangle(i: number, j: number, k: number, sx: Float64Array, sy: Float64Array, sz: Float64Array, rgb: Vec3, alpha: number): void {
+  function fillTriangle(
+    i: number,
+    j: number,
+    k: number,
+    sx: Float64Array,
+    sy: Float64Array,
+    sz: Float64Array,
+    rgb: Vec3,
+    alpha: number,
+  ): void {
     const [x0, y0, x1, y1, x2, y2] = [sx[i]!, sy[i]!, sx[j]!, sy[j]!, sx[k]!, sy[k]!];
     const twice = (x1 - x0) * (y2 - y0) - (x2 - x0) * (y1 - y0);
     if (Math.abs(twice) < 1e-9) return;
@@ -101,7 +116,10 @@ export async function renderPreview(pieces: Piece[], materials: SurfaceMaterial[
 
   const bytes = Buffer.alloc(w * h * 3);
   for (let i = 0; i < bytes.length; i++) bytes[i] = Math.max(0, Math.min(255, Math.round(color[i]! * 255)));
-  return sharp(bytes, { raw: { width: w, height: h, channels: 3 } }).resize(width, height).png({ palette: true, colours: 128 }).toBuffer();
+  return sharp(bytes, { raw: { width: w, height: h, channels: 3 } })
+    .resize(width, height)
+    .png({ palette: true, colours: 128 })
+    .toBuffer();
 }
 
 function subtract(a: Vec3, b: Vec3): Vec3 {

@@ -28,14 +28,24 @@ describe('a published revision', () => {
     folder = await mkdtemp(join(tmpdir(), 'publish-'));
     out = join(folder, 'revision');
     await writeFile(join(folder, 'library.ifc'), architectureIfc(1));
-    revision = await publishModel(join(folder, 'library.ifc'), { fileName: 'library.ifc', outFolder: out, discipline: 'Architecture', onProgress: (_, share) => shares.push(share) });
+    revision = await publishModel(join(folder, 'library.ifc'), {
+      fileName: 'library.ifc',
+      outFolder: out,
+      discipline: 'Architecture',
+      onProgress: (_, share) => shares.push(share),
+    });
   });
   afterAll(() => rm(folder, { recursive: true }));
 
   it('consists of open formats; every GLB passes the Khronos validator', async () => {
-    const tileset = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as { asset: { version: string }; root: { children: { content: { uri: string } }[] } };
+    const tileset = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as {
+      asset: { version: string };
+      root: { children: { content: { uri: string } }[] };
+    };
     expect(tileset.asset.version).toBe('1.1');
-    expect(tileset.root.children.length).toBe((await readdir(join(out, 'tiles'))).filter((name) => name.endsWith('.glb')).length);
+    expect(tileset.root.children.length).toBe(
+      (await readdir(join(out, 'tiles'))).filter((name) => name.endsWith('.glb')).length,
+    );
     for (const { content } of tileset.root.children) {
       const { issues } = await validateBytes(new Uint8Array(await readFile(join(out, content.uri))));
       expect(issues.numErrors).toBe(0);
@@ -45,7 +55,9 @@ describe('a published revision', () => {
 
   it('shows every element of the index where its box says, in its own colour', async () => {
     await MeshoptDecoder.ready;
-    const io = new NodeIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+    const io = new NodeIO()
+      .registerExtensions(ALL_EXTENSIONS)
+      .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
     const index = JSON.parse(await readFile(join(out, 'elements.json'), 'utf8')) as ElementIndex;
     const quantised = new Uint16Array(Uint8Array.from(Buffer.from(index.boxes, 'base64')).buffer);
     const seen = new Set<number>();
@@ -118,7 +130,9 @@ describe('placing', () => {
   it('moves a model at survey coordinates near zero by whole metres and says by how much', () => {
     const { offset, extent } = placeGeometry(model(SHEET, [0, 1, 2, 0, 2, 3], MOVED(402180.25, 5712440.5, 87)));
     expect(offset).toEqual([402181, 5712441, 87]);
-    extent.forEach((value, i) => expect(value + offset[i % 3]!).toBeCloseTo([402180.25, 5712440.5, 87, 402181.25, 5712441.5, 87][i]!, 6));
+    extent.forEach((value, i) =>
+      expect(value + offset[i % 3]!).toBeCloseTo([402180.25, 5712440.5, 87, 402181.25, 5712441.5, 87][i]!, 6),
+    );
   });
 
   it('keeps the outside of a mirrored placement outside', () => {
@@ -131,10 +145,11 @@ describe('placing', () => {
     const positions: number[] = [];
     const indices: number[] = [];
     for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) positions.push(x, y, 0);
-    for (let y = 0; y < n; y++) for (let x = 0; x < n; x++) {
-      const a = y * (n + 1) + x;
-      indices.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
-    }
+    for (let y = 0; y < n; y++)
+      for (let x = 0; x < n; x++) {
+        const a = y * (n + 1) + x;
+        indices.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
+      }
     const groups = splitSpatially(placeGeometry(model(positions, indices, MOVED(0, 0, 0))).pieces, 500);
     const sizes = groups.map((group) => group.reduce((sum, piece) => sum + piece.indices.length / 3, 0));
     expect(Math.max(...sizes)).toBeLessThanOrEqual(500);

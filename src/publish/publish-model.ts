@@ -42,7 +42,8 @@ const brotli = promisify(brotliCompress);
  * @throws ModelFileError with a sentence for the user if the file cannot be published
  */
 export async function publishModel(path: string, options: PublishOptions): Promise<PublishedRevision> {
-  const progress = (stage: PublishStage, from: number, to: number) => (share: number) => options.onProgress?.(stage, from + (to - from) * share);
+  const progress = (stage: PublishStage, from: number, to: number) => (share: number) =>
+    options.onProgress?.(stage, from + (to - from) * share);
   const clock = new StageClock();
 
   const model = await readModel(path, options.fileName, { onProgress: progress('reading', 0, 0.55) });
@@ -51,7 +52,10 @@ export async function publishModel(path: string, options: PublishOptions): Promi
 
   const geometry = placeGeometry(model);
   if (isEmptyBox(geometry.extent)) {
-    throw new ModelFileError('nothing-inside', `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`);
+    throw new ModelFileError(
+      'nothing-inside',
+      `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
+    );
   }
   await mkdir(join(options.outFolder, 'tiles'), { recursive: true });
   const tiles = await writeTiles(model, geometry, options.outFolder, progress('tiling', 0.55, 0.9));
@@ -63,7 +67,10 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   clock.lap('indexing');
 
   progress('picturing', 0.95, 1)(0);
-  await writeFile(join(options.outFolder, 'preview.png'), await renderPreview(geometry.pieces, model.materials, overview(geometry.extent), 640, 400));
+  await writeFile(
+    join(options.outFolder, 'preview.png'),
+    await renderPreview(geometry.pieces, model.materials, overview(geometry.extent), 640, 400),
+  );
   clock.lap('picturing');
 
   const report: PublishReport = {
@@ -102,7 +109,12 @@ class StageClock {
   }
 }
 
-async function writeTiles(model: BuildingModel, geometry: PlacedGeometry, outFolder: string, onProgress: (share: number) => void) {
+async function writeTiles(
+  model: BuildingModel,
+  geometry: PlacedGeometry,
+  outFolder: string,
+  onProgress: (share: number) => void,
+) {
   const groups = splitSpatially(geometry.pieces, TRIANGLES_A_TILE);
   const sum = { triangles: 0, bytes: 0, brotli: 0, quantisationError: 0, count: 0 };
   const children: object[] = [];
@@ -124,7 +136,12 @@ async function writeTiles(model: BuildingModel, geometry: PlacedGeometry, outFol
   const tileset = {
     asset: { version: '1.1', extras: { offset: geometry.offset } },
     geometricError: boxDiagonal(geometry.extent),
-    root: { boundingVolume: { box: boundingBox(geometry.extent) }, geometricError: boxDiagonal(geometry.extent), refine: 'ADD', children },
+    root: {
+      boundingVolume: { box: boundingBox(geometry.extent) },
+      geometricError: boxDiagonal(geometry.extent),
+      refine: 'ADD',
+      children,
+    },
   };
   await writeBoth(join(outFolder, 'tileset.json'), Buffer.from(JSON.stringify(tileset)));
   return sum;
@@ -138,7 +155,9 @@ function boundingBox(box: Box3): number[] {
 
 /** Writes a file and, where it is smaller, its Brotli twin for sending. */
 async function writeBoth(path: string, content: Uint8Array): Promise<{ bytes: number; brotli: number }> {
-  const packed = await brotli(content, { params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: content.length } });
+  const packed = await brotli(content, {
+    params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: content.length },
+  });
   await writeFile(path, content);
   if (packed.length < content.length) await writeFile(`${path}.br`, packed);
   return { bytes: content.length, brotli: Math.min(packed.length, content.length) };

@@ -26,7 +26,13 @@ export interface Grid {
  * @param opaque which materials to take: those with full opacity, or the others
  * @returns null if no triangle is left
  */
-export function weldPieces(pieces: Piece[], materials: SurfaceMaterial[], grid: Grid, maxStep: number, opaque: boolean): TileMesh | null {
+export function weldPieces(
+  pieces: Piece[],
+  materials: SurfaceMaterial[],
+  grid: Grid,
+  maxStep: number,
+  opaque: boolean,
+): TileMesh | null {
   const taken = pieces.filter((piece) => materials[piece.material]!.color[3] >= 0.999 === opaque);
   const corners = taken.reduce((sum, piece) => sum + piece.indices.length, 0);
   if (corners === 0) return null;
@@ -42,7 +48,12 @@ export function weldPieces(pieces: Piece[], materials: SurfaceMaterial[], grid: 
   let indexCount = 0;
 
   const vertex = (x: number, y: number, z: number, element: number, color: number): number => {
-    let hash = Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791) ^ Math.imul(element, 2654435761) ^ Math.imul(color, 40503);
+    let hash =
+      Math.imul(x, 73856093) ^
+      Math.imul(y, 19349663) ^
+      Math.imul(z, 83492791) ^
+      Math.imul(element, 2654435761) ^
+      Math.imul(color, 40503);
     hash ^= hash >>> 15;
     for (let slot = hash & (slots - 1); ; slot = (slot + 1) & (slots - 1)) {
       const found = table[slot]!;
@@ -55,7 +66,14 @@ export function weldPieces(pieces: Piece[], materials: SurfaceMaterial[], grid: 
         material[vertexCount] = color;
         return vertexCount++;
       }
-      if (positions[found * 3] === x && positions[found * 3 + 1] === y && positions[found * 3 + 2] === z && features[found] === element && material[found] === color) return found;
+      if (
+        positions[found * 3] === x &&
+        positions[found * 3 + 1] === y &&
+        positions[found * 3 + 2] === z &&
+        features[found] === element &&
+        material[found] === color
+      )
+        return found;
     }
   };
 
@@ -68,7 +86,13 @@ export function weldPieces(pieces: Piece[], materials: SurfaceMaterial[], grid: 
       for (let c = 0; c < 3; c++) {
         const at = piece.indices[i + c]! * 3;
         // Y up, with -y measured from the grid's far side so that all steps are positive.
-        corner[c] = vertex(snap(p[at]! - ox), snap(p[at + 2]! - oz), maxStep - snap(p[at + 1]! - oy), piece.element, piece.material);
+        corner[c] = vertex(
+          snap(p[at]! - ox),
+          snap(p[at + 2]! - oz),
+          maxStep - snap(p[at + 1]! - oy),
+          piece.element,
+          piece.material,
+        );
       }
       if (corner[0] === corner[1] || corner[1] === corner[2] || corner[0] === corner[2]) continue;
       indices.set(corner, indexCount);
@@ -77,10 +101,17 @@ export function weldPieces(pieces: Piece[], materials: SurfaceMaterial[], grid: 
   }
   if (indexCount === 0) return null;
 
-  const palette = materials.map((entry) => entry.color.map((part, channel) => Math.round((channel === 3 ? part : toLinear(part)) * 65535)));
+  const palette = materials.map((entry) =>
+    entry.color.map((part, channel) => Math.round((channel === 3 ? part : toLinear(part)) * 65535)),
+  );
   const colors = new Uint16Array(vertexCount * 4);
   for (let i = 0; i < vertexCount; i++) colors.set(palette[material[i]!]!, i * 4);
-  return { positions: positions.slice(0, vertexCount * 3), features: features.slice(0, vertexCount), colors, indices: indices.slice(0, indexCount) };
+  return {
+    positions: positions.slice(0, vertexCount * 3),
+    features: features.slice(0, vertexCount),
+    colors,
+    indices: indices.slice(0, indexCount),
+  };
 }
 
 /** sRGB to linear transfer function, IEC 61966-2-1. */

@@ -42,13 +42,23 @@ async function guestBySecret(secret: string): Promise<Actor | null> {
   // A guest lives as long as what let them in: the link until it expires or is revoked, the code until the meeting ends.
   if (link && (link.revokedAt || link.expiresAt < new Date())) return null;
   if (!link && (!meeting || meeting.endedAt)) return null;
-  return { kind: 'guest', id: guest.id, name: guest.name, projectId: guest.projectId, right: link?.right ?? meeting!.right, meetingId: guest.meetingId };
+  return {
+    kind: 'guest',
+    id: guest.id,
+    name: guest.name,
+    projectId: guest.projectId,
+    right: link?.right ?? meeting!.right,
+    meetingId: guest.meetingId,
+  };
 }
 
 /** The actor's role in a project, or null if it has none. */
 async function roleIn(actor: Actor, projectId: string): Promise<Role | null> {
   if (actor.kind === 'guest') return actor.projectId === projectId ? roleOfLink(actor.right) : null;
-  const [row] = await db().select({ role: members.role }).from(members).where(and(eq(members.projectId, projectId), eq(members.userId, actor.id)));
+  const [row] = await db()
+    .select({ role: members.role })
+    .from(members)
+    .where(and(eq(members.projectId, projectId), eq(members.userId, actor.id)));
   return row?.role ?? null;
 }
 

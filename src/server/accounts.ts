@@ -10,8 +10,16 @@ export async function createAccount(name: string, email: string, password: strin
   if (password.length < 8) throw new Problem(400, 'A password has at least eight characters.');
   if (await findAccount(email)) throw new Problem(409, `There is an account for ${email} already.`);
   const context = await auth().$context;
-  const created = await context.internalAdapter.createUser({ name, email: email.toLowerCase(), emailVerified: true }, { method: 'admin' });
-  await context.internalAdapter.linkAccount({ userId: created.id, providerId: 'credential', accountId: created.id, password: await context.password.hash(password) });
+  const created = await context.internalAdapter.createUser(
+    { name, email: email.toLowerCase(), emailVerified: true },
+    { method: 'admin' },
+  );
+  await context.internalAdapter.linkAccount({
+    userId: created.id,
+    providerId: 'credential',
+    accountId: created.id,
+    password: await context.password.hash(password),
+  });
   return { kind: 'user', id: created.id, name, email: created.email };
 }
 

@@ -9,7 +9,12 @@ function make() {
     appName: 'Yurta',
     baseURL: config().publicUrl,
     // The same installation answers on localhost, 127.0.0.1 and any further node's port.
-    trustedOrigins: (request) => (request ? [new URL(request.url).origin, request.headers.get('origin') ?? ''].filter((origin) => sameHost(origin, request)) : []),
+    trustedOrigins: (request) =>
+      request
+        ? [new URL(request.url).origin, request.headers.get('origin') ?? ''].filter((origin) =>
+            sameHost(origin, request),
+          )
+        : [],
     secret: config().secret,
     database: drizzleAdapter(db(), { provider: 'pg', schema }),
     emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 8 },
@@ -21,7 +26,11 @@ function make() {
 }
 
 function sameHost(origin: string, request: Request): boolean {
-  return origin !== '' && URL.canParse(origin) && new URL(origin).host === (request.headers.get('host') ?? new URL(request.url).host);
+  return (
+    origin !== '' &&
+    URL.canParse(origin) &&
+    new URL(origin).host === (request.headers.get('host') ?? new URL(request.url).host)
+  );
 }
 
 let instance: ReturnType<typeof make> | undefined;

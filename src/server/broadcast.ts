@@ -4,7 +4,8 @@ import { connection } from '@/db/database';
 export const LIVE_CHANNEL = 'yurta_live';
 
 /** What goes over the channel: small, because a notification holds 8 000 bytes. Larger things are named and read. */
-export type LiveNotice = { kind: 'project'; projectId: string; event: ProjectEvent } | { kind: 'settled'; meetingId: string; seq: number };
+export type LiveNotice =
+  { kind: 'project'; projectId: string; event: ProjectEvent } | { kind: 'settled'; meetingId: string; seq: number };
 
 export type ProjectEvent = 'models-changed' | 'viewpoints-changed' | 'comments-changed' | 'meeting-changed';
 

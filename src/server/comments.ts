@@ -38,14 +38,23 @@ export interface NewComment {
 export async function say(actor: Actor, projectId: string, comment: NewComment): Promise<string> {
   await authorise(actor, projectId, 'comment.write');
   const id = uuidv7();
-  const [meeting] = await db().select({ id: meetings.id }).from(meetings).where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)));
+  const [meeting] = await db()
+    .select({ id: meetings.id })
+    .from(meetings)
+    .where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)));
   await db().transaction(async (tx) => {
     await tx.select().from(projects).where(eq(projects.id, projectId)).for('update');
     if (comment.replyTo) {
-      const [parent] = await tx.select({ id: comments.id }).from(comments).where(and(eq(comments.id, comment.replyTo), eq(comments.projectId, projectId)));
+      const [parent] = await tx
+        .select({ id: comments.id })
+        .from(comments)
+        .where(and(eq(comments.id, comment.replyTo), eq(comments.projectId, projectId)));
       if (!parent) throw notFound('The comment you answer');
     }
-    const [last] = await tx.select({ number: max(comments.number) }).from(comments).where(eq(comments.projectId, projectId));
+    const [last] = await tx
+      .select({ number: max(comments.number) })
+      .from(comments)
+      .where(eq(comments.projectId, projectId));
     await tx.insert(comments).values({
       id,
       projectId,
@@ -70,7 +79,11 @@ export async function say(actor: Actor, projectId: string, comment: NewComment):
 /** All comments of a project, oldest first; replies follow in time. */
 export async function listComments(actor: Actor, projectId: string): Promise<CommentView[]> {
   await authorise(actor, projectId, 'comment.read');
-  const rows = await db().select().from(comments).where(eq(comments.projectId, projectId)).orderBy(asc(comments.createdAt));
+  const rows = await db()
+    .select()
+    .from(comments)
+    .where(eq(comments.projectId, projectId))
+    .orderBy(asc(comments.createdAt));
   return rows.map((row) => ({
     id: row.id,
     number: row.number,
@@ -88,16 +101,28 @@ export async function listComments(actor: Actor, projectId: string): Promise<Com
   }));
 }
 
-export async function setCommentStatus(actor: Actor, projectId: string, id: string, status: 'open' | 'closed'): Promise<void> {
+export async function setCommentStatus(
+  actor: Actor,
+  projectId: string,
+  id: string,
+  status: 'open' | 'closed',
+): Promise<void> {
   await authorise(actor, projectId, 'comment.close');
-  const changed = await db().update(comments).set({ status }).where(and(eq(comments.id, id), eq(comments.projectId, projectId))).returning({ id: comments.id });
+  const changed = await db()
+    .update(comments)
+    .set({ status })
+    .where(and(eq(comments.id, id), eq(comments.projectId, projectId)))
+    .returning({ id: comments.id });
   if (changed.length === 0) throw notFound('The comment');
   await tellProject(projectId, 'comments-changed');
 }
 
 export async function commentPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
   await authorise(actor, projectId, 'comment.read');
-  const [row] = await db().select({ picture: comments.picture }).from(comments).where(and(eq(comments.id, id), eq(comments.projectId, projectId)));
+  const [row] = await db()
+    .select({ picture: comments.picture })
+    .from(comments)
+    .where(and(eq(comments.id, id), eq(comments.projectId, projectId)));
   if (!row?.picture) throw notFound('The picture');
   return row.picture;
 }
@@ -111,8 +136,17 @@ export interface MeetingSummary {
 
 export async function listMeetings(actor: Actor, projectId: string): Promise<MeetingSummary[]> {
   await authorise(actor, projectId, 'minutes.read');
-  const rows = await db().select().from(meetings).where(eq(meetings.projectId, projectId)).orderBy(desc(meetings.startedAt));
-  return rows.map((row) => ({ id: row.id, title: row.title, startedAt: row.startedAt.toISOString(), endedAt: row.endedAt?.toISOString() ?? null }));
+  const rows = await db()
+    .select()
+    .from(meetings)
+    .where(eq(meetings.projectId, projectId))
+    .orderBy(desc(meetings.startedAt));
+  return rows.map((row) => ({
+    id: row.id,
+    title: row.title,
+    startedAt: row.startedAt.toISOString(),
+    endedAt: row.endedAt?.toISOString() ?? null,
+  }));
 }
 
 /** The comments as CSV (RFC 4180, with a byte order mark so that spreadsheets read it as UTF-8). */
@@ -136,7 +170,21 @@ export async function commentsCsv(actor: Actor, projectId: string): Promise<stri
     Z: comment.anchor?.point[2].toFixed(3) ?? '',
     Meeting: comment.meetingId ? (meetingTitles.get(comment.meetingId) ?? '') : '',
   }));
-  const columns = ['Number', 'Answers number', 'Status', 'Time', 'Author', 'Guest', 'Text', 'Element', 'Element GUID', 'X', 'Y', 'Z', 'Meeting'];
+  const columns = [
+    'Number',
+    'Answers number',
+    'Status',
+    'Time',
+    'Author',
+    'Guest',
+    'Text',
+    'Element',
+    'Element GUID',
+    'X',
+    'Y',
+    'Z',
+    'Meeting',
+  ];
   // escape_formulas: a text that starts with = + - @ must not run as a formula in a spreadsheet.
   return stringify(rows, { header: true, columns, bom: true, escape_formulas: true, record_delimiter: 'windows' });
 }

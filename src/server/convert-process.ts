@@ -15,8 +15,15 @@ async function main(): Promise<void> {
   const tell = (message: ConvertMessage) => process.send?.(message);
   const watch = setInterval(() => tell({ kind: 'memory', megabytes: process.memoryUsage().rss / 1024 / 1024 }), 500);
   try {
-    const { index, properties } = await publishModel(path, { fileName, outFolder, onProgress: (stage, share) => tell({ kind: 'progress', stage, share }) });
-    await writeFile(join(outFolder, 'properties.json'), JSON.stringify(index.guid.map((guid, i) => ({ guid, sets: properties[i] }))));
+    const { index, properties } = await publishModel(path, {
+      fileName,
+      outFolder,
+      onProgress: (stage, share) => tell({ kind: 'progress', stage, share }),
+    });
+    await writeFile(
+      join(outFolder, 'properties.json'),
+      JSON.stringify(index.guid.map((guid, i) => ({ guid, sets: properties[i] }))),
+    );
   } catch (error) {
     if (!(error instanceof ModelFileError)) throw error;
     tell({ kind: 'failed', reason: error.message });

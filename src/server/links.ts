@@ -27,9 +27,23 @@ export async function createLink(actor: Actor, projectId: string, right: LinkRig
   await authorise(actor, projectId, 'link.manage');
   const token = randomBytes(18).toString('base64url');
   const id = uuidv7();
-  await db().insert(links).values({ id, projectId, right, label, tokenHash: keyedHash('link', token), createdBy: actor.id, expiresAt: new Date(Date.now() + LINK_DAYS * DAY) });
+  await db()
+    .insert(links)
+    .values({
+      id,
+      projectId,
+      right,
+      label,
+      tokenHash: keyedHash('link', token),
+      createdBy: actor.id,
+      expiresAt: new Date(Date.now() + LINK_DAYS * DAY),
+    });
   const url = `${origin}/l/${token}`;
-  return { id, url, qr: await QRCode.toString(url, { type: 'svg', margin: 1, color: { dark: '#26231F', light: '#FCFAF5' } }) };
+  return {
+    id,
+    url,
+    qr: await QRCode.toString(url, { type: 'svg', margin: 1, color: { dark: '#26231F', light: '#FCFAF5' } }),
+  };
 }
 
 export async function listLinks(actor: Actor, projectId: string): Promise<LinkSummary[]> {
@@ -57,16 +71,26 @@ export async function extendLink(actor: Actor, projectId: string, linkId: string
 }
 
 async function changeLink(projectId: string, linkId: string, set: Partial<typeof links.$inferInsert>): Promise<void> {
-  const changed = await db().update(links).set(set).where(and(eq(links.id, linkId), eq(links.projectId, projectId))).returning({ id: links.id });
+  const changed = await db()
+    .update(links)
+    .set(set)
+    .where(and(eq(links.id, linkId), eq(links.projectId, projectId)))
+    .returning({ id: links.id });
   if (changed.length === 0) throw notFound('The link');
 }
 
 /** What the door shows before anybody has entered: only the project's name. */
 export async function openLink(token: string) {
-  const [row] = await db().select({ link: links, project: projects }).from(links).innerJoin(projects, eq(projects.id, links.projectId)).where(eq(links.tokenHash, keyedHash('link', token)));
-  if (!row) throw new Problem(404, 'This link is not known. Check that the whole address was copied, or ask for a new one.');
+  const [row] = await db()
+    .select({ link: links, project: projects })
+    .from(links)
+    .innerJoin(projects, eq(projects.id, links.projectId))
+    .where(eq(links.tokenHash, keyedHash('link', token)));
+  if (!row)
+    throw new Problem(404, 'This link is not known. Check that the whole address was copied, or ask for a new one.');
   if (row.link.revokedAt) throw new Problem(410, 'This link was withdrawn by the architect. Ask for a new one.');
-  if (row.link.expiresAt < new Date()) throw new Problem(410, 'This link has expired. The architect can extend it; then the same address works again.');
+  if (row.link.expiresAt < new Date())
+    throw new Problem(410, 'This link has expired. The architect can extend it; then the same address works again.');
   return row;
 }
 
@@ -79,6 +103,15 @@ export async function enterByLink(token: string, name: string) {
 export async function createGuest(guest: { projectId: string; linkId?: string; meetingId?: string; name: string }) {
   const secret = randomBytes(24).toString('base64url');
   const id = uuidv7();
-  await db().insert(guests).values({ id, projectId: guest.projectId, linkId: guest.linkId, meetingId: guest.meetingId, name: guest.name, secretHash: keyedHash('guest', secret) });
+  await db()
+    .insert(guests)
+    .values({
+      id,
+      projectId: guest.projectId,
+      linkId: guest.linkId,
+      meetingId: guest.meetingId,
+      name: guest.name,
+      secretHash: keyedHash('guest', secret),
+    });
   return { guestId: id, secret };
 }

@@ -1,7 +1,14 @@
 import { createHmac, randomInt } from 'node:crypto';
 import { and, asc, desc, eq, gt, isNull } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
-import { emptyMeeting, objection, reduceMeeting, type MeetingEvent, type MeetingState, type SettledEvent } from '@/core/meeting/meeting';
+import {
+  emptyMeeting,
+  objection,
+  reduceMeeting,
+  type MeetingEvent,
+  type MeetingState,
+  type SettledEvent,
+} from '@/core/meeting/meeting';
 import { may } from '@/core/rights';
 import { db } from '@/db/database';
 import { meetingEvents, meetings, projects, viewpoints } from '@/db/schema';
@@ -36,7 +43,10 @@ export async function startMeeting(actor: Actor, projectId: string, title: strin
   for (;;) {
     const codeSalt = randomInt(1_000_000_000);
     const codeHash = keyedHash('code', codeOf(id, codeSalt));
-    const [taken] = await db().select({ id: meetings.id }).from(meetings).where(and(eq(meetings.codeHash, codeHash), isNull(meetings.endedAt)));
+    const [taken] = await db()
+      .select({ id: meetings.id })
+      .from(meetings)
+      .where(and(eq(meetings.codeHash, codeHash), isNull(meetings.endedAt)));
     if (taken) continue;
     await db().insert(meetings).values({ id, projectId, title, codeHash, codeSalt, startedBy: actor.id });
     break;
@@ -49,31 +59,58 @@ export async function startMeeting(actor: Actor, projectId: string, title: strin
 /** The meeting that is going on in a project, or null. */
 export async function runningMeeting(actor: Actor, projectId: string): Promise<RunningMeeting | null> {
   const role = await authorise(actor, projectId, 'meeting.join');
-  const [row] = await db().select().from(meetings).where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt))).orderBy(desc(meetings.startedAt));
+  const [row] = await db()
+    .select()
+    .from(meetings)
+    .where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)))
+    .orderBy(desc(meetings.startedAt));
   if (!row) return null;
-  return { id: row.id, title: row.title, startedAt: row.startedAt.toISOString(), code: may(role, 'meeting.lead') ? codeOf(row.id, row.codeSalt) : null };
+  return {
+    id: row.id,
+    title: row.title,
+    startedAt: row.startedAt.toISOString(),
+    code: may(role, 'meeting.lead') ? codeOf(row.id, row.codeSalt) : null,
+  };
 }
 
 export async function enterByCode(code: string, name: string) {
   const meeting = await meetingByCode(code);
-  return { projectId: meeting.projectId, ...(await createGuest({ projectId: meeting.projectId, meetingId: meeting.id, name })) };
+  return {
+    projectId: meeting.projectId,
+    ...(await createGuest({ projectId: meeting.projectId, meetingId: meeting.id, name })),
+  };
 }
 
 async function meetingByCode(code: string) {
-  const [row] = await db().select().from(meetings).where(and(eq(meetings.codeHash, keyedHash('code', code)), isNull(meetings.endedAt)));
-  if (!row) throw new Problem(404, 'No meeting with this code is going on. Check the six digits; a code ends with its meeting.');
+  const [row] = await db()
+    .select()
+    .from(meetings)
+    .where(and(eq(meetings.codeHash, keyedHash('code', code)), isNull(meetings.endedAt)));
+  if (!row)
+    throw new Problem(
+      404,
+      'No meeting with this code is going on. Check the six digits; a code ends with its meeting.',
+    );
   return row;
 }
 
 export async function readMeeting(meetingId: string) {
-  const [row] = await db().select({ meeting: meetings, project: projects }).from(meetings).innerJoin(projects, eq(projects.id, meetings.projectId)).where(eq(meetings.id, meetingId));
+  const [row] = await db()
+    .select({ meeting: meetings, project: projects })
+    .from(meetings)
+    .innerJoin(projects, eq(projects.id, meetings.projectId))
+    .where(eq(meetings.id, meetingId));
   if (!row) throw notFound('The meeting');
   return row;
 }
 
 /** Events after `since`, in order. */
 export async function eventsAfter(meetingId: string, since: number): Promise<SettledEvent[]> {
-  const rows = await db().select().from(meetingEvents).where(and(eq(meetingEvents.meetingId, meetingId), gt(meetingEvents.seq, since))).orderBy(asc(meetingEvents.seq));
+  const rows = await db()
+    .select()
+    .from(meetingEvents)
+    .where(and(eq(meetingEvents.meetingId, meetingId), gt(meetingEvents.seq, since)))
+    .orderBy(asc(meetingEvents.seq));
   return rows.map(settled);
 }
 
@@ -114,7 +151,11 @@ const snapshots = new Map<string, MeetingState>();
 
 async function stateWithin(tx: Transaction, meetingId: string): Promise<MeetingState> {
   const known = snapshots.get(meetingId) ?? emptyMeeting();
-  const rows = await tx.select().from(meetingEvents).where(and(eq(meetingEvents.meetingId, meetingId), gt(meetingEvents.seq, known.seq))).orderBy(asc(meetingEvents.seq));
+  const rows = await tx
+    .select()
+    .from(meetingEvents)
+    .where(and(eq(meetingEvents.meetingId, meetingId), gt(meetingEvents.seq, known.seq)))
+    .orderBy(asc(meetingEvents.seq));
   const state = rows.map(settled).reduce(reduceMeeting, known);
   // What was read is committed: the meeting's row is locked, so nobody else is in the middle of adding.
   snapshots.set(meetingId, state);
@@ -123,7 +164,10 @@ async function stateWithin(tx: Transaction, meetingId: string): Promise<MeetingS
 
 /** The state stored with a viewpoint, for the event that shows it to everyone. */
 export async function viewpointEvent(projectId: string, viewpointId: string): Promise<MeetingEvent> {
-  const [row] = await db().select().from(viewpoints).where(and(eq(viewpoints.id, viewpointId), eq(viewpoints.projectId, projectId)));
+  const [row] = await db()
+    .select()
+    .from(viewpoints)
+    .where(and(eq(viewpoints.id, viewpointId), eq(viewpoints.projectId, projectId)));
   if (!row) throw notFound('The viewpoint');
   return { type: 'viewpoint-applied', viewpoint: row.id, state: row.state };
 }

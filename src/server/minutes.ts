@@ -14,7 +14,13 @@ const SEAM = '#D6CAB5';
 const MARGIN = 56;
 
 function font(weight: 400 | 700): Buffer {
-  return readFileSync(join(process.env.YURTA_HOME ?? process.cwd(), 'node_modules/@fontsource/atkinson-hyperlegible/files', `atkinson-hyperlegible-latin-${weight}-normal.woff`));
+  return readFileSync(
+    join(
+      process.env.YURTA_HOME ?? process.cwd(),
+      'node_modules/@fontsource/atkinson-hyperlegible/files',
+      `atkinson-hyperlegible-latin-${weight}-normal.woff`,
+    ),
+  );
 }
 
 /** The minutes of a meeting as PDF: project, date, who was there, viewpoints shown, each comment with its picture. */
@@ -22,10 +28,16 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
   const { meeting, project } = await readMeeting(meetingId);
   await authorise(actor, project.id, 'minutes.read');
   const state = await meetingState(meetingId);
-  const shown = state.shown.length > 0 ? await db().select().from(viewpoints).where(inArray(viewpoints.id, state.shown)) : [];
+  const shown =
+    state.shown.length > 0 ? await db().select().from(viewpoints).where(inArray(viewpoints.id, state.shown)) : [];
   const said = await db().select().from(comments).where(eq(comments.meetingId, meetingId)).orderBy(comments.createdAt);
 
-  const document = new PDFDocument({ size: 'A4', margin: MARGIN, bufferPages: true, info: { Title: `Minutes: ${meeting.title}`, Author: 'Yurta', Subject: project.name } });
+  const document = new PDFDocument({
+    size: 'A4',
+    margin: MARGIN,
+    bufferPages: true,
+    info: { Title: `Minutes: ${meeting.title}`, Author: 'Yurta', Subject: project.name },
+  });
   document.registerFont('text', font(400)).registerFont('strong', font(700));
   const chunks: Buffer[] = [];
   document.on('data', (chunk: Buffer) => chunks.push(chunk));
@@ -35,17 +47,31 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
   const heading = (text: string) => {
     if (document.y > document.page.height - 160) document.addPage();
     document.moveDown(1.2).font('strong').fontSize(13).fillColor(INK).text(text, MARGIN);
-    document.moveTo(MARGIN, document.y + 3).lineTo(MARGIN + width, document.y + 3).lineWidth(0.7).strokeColor(SEAM).stroke();
+    document
+      .moveTo(MARGIN, document.y + 3)
+      .lineTo(MARGIN + width, document.y + 3)
+      .lineWidth(0.7)
+      .strokeColor(SEAM)
+      .stroke();
     document.moveDown(0.6);
   };
-  const line = (text: string, color = INK) => document.font('text').fontSize(10.5).fillColor(color).text(text, MARGIN, undefined, { width });
+  const line = (text: string, color = INK) =>
+    document.font('text').fontSize(10.5).fillColor(color).text(text, MARGIN, undefined, { width });
 
-  document.font('text').fontSize(10).fillColor(SOFT).text(project.place ? `${project.name}, ${project.place}` : project.name);
+  document
+    .font('text')
+    .fontSize(10)
+    .fillColor(SOFT)
+    .text(project.place ? `${project.name}, ${project.place}` : project.name);
   document.font('strong').fontSize(22).fillColor(INK).text(meeting.title);
-  line(`${when(meeting.startedAt)}${meeting.endedAt ? ` to ${meeting.endedAt.toISOString().slice(11, 16)} UTC` : ', still going on'}`, SOFT);
+  line(
+    `${when(meeting.startedAt)}${meeting.endedAt ? ` to ${meeting.endedAt.toISOString().slice(11, 16)} UTC` : ', still going on'}`,
+    SOFT,
+  );
 
   heading('Who was there');
-  for (const person of state.participants) line(`${person.name}${person.guest ? ', guest' : ''}${person.host ? ', host' : ''}`);
+  for (const person of state.participants)
+    line(`${person.name}${person.guest ? ', guest' : ''}${person.host ? ', host' : ''}`);
   if (state.participants.length === 0) line('Nobody joined.', SOFT);
 
   heading('Viewpoints shown');
@@ -58,7 +84,15 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
     cards.slice(i, i + 3).forEach((card, column) => {
       const x = MARGIN + column * (CARD + 12);
       if (card.picture) document.image(card.picture, x, top, { fit: [CARD, CARD * 0.625], align: 'center' });
-      document.font('strong').fontSize(9.5).fillColor(INK).text(`${i + column + 1}  ${card.name}`, x, top + CARD * 0.625 + 4, { width: CARD, height: 13, ellipsis: true });
+      document
+        .font('strong')
+        .fontSize(9.5)
+        .fillColor(INK)
+        .text(`${i + column + 1}  ${card.name}`, x, top + CARD * 0.625 + 4, {
+          width: CARD,
+          height: 13,
+          ellipsis: true,
+        });
     });
     document.y = top + CARD * 0.625 + 24;
   }
@@ -73,11 +107,25 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
     const left = comment.picture ? MARGIN + PICTURE + 16 : MARGIN;
     const room = MARGIN + width - left;
     if (comment.picture) document.image(comment.picture, MARGIN, top, { fit: [PICTURE, 125] });
-    document.font('strong').fontSize(10.5).fillColor(MADDER).text(`${comment.number}  ${comment.authorName}${comment.guest ? ', guest' : ''}`, left, top, { width: room });
-    document.font('text').fontSize(9).fillColor(SOFT).text([when(comment.createdAt), comment.elementName, comment.status].filter(Boolean).join('  ·  '), { width: room });
+    document
+      .font('strong')
+      .fontSize(10.5)
+      .fillColor(MADDER)
+      .text(`${comment.number}  ${comment.authorName}${comment.guest ? ', guest' : ''}`, left, top, { width: room });
+    document
+      .font('text')
+      .fontSize(9)
+      .fillColor(SOFT)
+      .text([when(comment.createdAt), comment.elementName, comment.status].filter(Boolean).join('  ·  '), {
+        width: room,
+      });
     document.font('text').fontSize(10.5).fillColor(INK).text(comment.text, { width: room });
     for (const reply of said.filter((other) => other.replyTo === comment.id)) {
-      document.font('text').fontSize(9.5).fillColor(SOFT).text(`${reply.authorName}: ${reply.text}`, left + 10, document.y + 3, { width: room - 10 });
+      document
+        .font('text')
+        .fontSize(9.5)
+        .fillColor(SOFT)
+        .text(`${reply.authorName}: ${reply.text}`, left + 10, document.y + 3, { width: room - 10 });
     }
     document.y = Math.max(document.y, comment.picture ? top + 130 : top) + 12;
   }
@@ -86,7 +134,16 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
   for (let page = 0; page < pages.count; page++) {
     document.switchToPage(page);
     document.page.margins.bottom = 0; // the footer stands in the margin; without this pdfkit would start a page for it
-    document.font('text').fontSize(8.5).fillColor(SOFT).text(`${project.name}  ·  ${meeting.title}  ·  page ${page + 1} of ${pages.count}`, MARGIN, document.page.height - 36, { width, align: 'center', lineBreak: false });
+    document
+      .font('text')
+      .fontSize(8.5)
+      .fillColor(SOFT)
+      .text(
+        `${project.name}  ·  ${meeting.title}  ·  page ${page + 1} of ${pages.count}`,
+        MARGIN,
+        document.page.height - 36,
+        { width, align: 'center', lineBreak: false },
+      );
   }
   document.end();
   await finished;

@@ -19,16 +19,37 @@ export interface ProjectCard {
 /** The projects that an account belongs to, newest first. */
 export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
   requireUser(actor);
-  const rows = await db().select({ project: projects }).from(projects).innerJoin(members, eq(members.projectId, projects.id)).where(eq(members.userId, actor.id)).orderBy(desc(projects.createdAt));
+  const rows = await db()
+    .select({ project: projects })
+    .from(projects)
+    .innerJoin(members, eq(members.projectId, projects.id))
+    .where(eq(members.userId, actor.id))
+    .orderBy(desc(projects.createdAt));
   if (rows.length === 0) return [];
   const published = await db()
-    .select({ projectId: revisions.projectId, modelId: revisions.modelId, id: revisions.id, publishedAt: revisions.publishedAt, report: revisions.report })
+    .select({
+      projectId: revisions.projectId,
+      modelId: revisions.modelId,
+      id: revisions.id,
+      publishedAt: revisions.publishedAt,
+      report: revisions.report,
+    })
     .from(revisions)
-    .where(and(inArray(revisions.projectId, rows.map(({ project }) => project.id)), eq(revisions.state, 'published')))
+    .where(
+      and(
+        inArray(
+          revisions.projectId,
+          rows.map(({ project }) => project.id),
+        ),
+        eq(revisions.state, 'published'),
+      ),
+    )
     .orderBy(desc(revisions.publishedAt));
   return rows.map(({ project }) => {
     const own = published.filter((revision) => revision.projectId === project.id);
-    const newestPerModel = own.filter((revision, i) => own.findIndex((other) => other.modelId === revision.modelId) === i);
+    const newestPerModel = own.filter(
+      (revision, i) => own.findIndex((other) => other.modelId === revision.modelId) === i,
+    );
     // The model with the largest extent shows the place best.
     const pictured = newestPerModel.sort((a, b) => extentSize(b.report) - extentSize(a.report))[0];
     return {
@@ -58,7 +79,10 @@ export async function createProject(actor: Actor, name: string, place: string): 
 }
 
 export async function addMember(projectId: string, userId: string, role: 'lead' | 'designer'): Promise<void> {
-  await db().insert(members).values({ projectId, userId, role }).onConflictDoUpdate({ target: [members.projectId, members.userId], set: { role } });
+  await db()
+    .insert(members)
+    .values({ projectId, userId, role })
+    .onConflictDoUpdate({ target: [members.projectId, members.userId], set: { role } });
 }
 
 export interface RevisionSummary {
@@ -97,8 +121,17 @@ export interface ProjectDetail {
 export async function readProject(actor: Actor, projectId: string): Promise<ProjectDetail> {
   const role = await authorise(actor, projectId, 'project.read');
   const [project] = await db().select().from(projects).where(eq(projects.id, projectId));
-  const modelRows = await db().select().from(models).where(eq(models.projectId, projectId)).orderBy(asc(models.createdAt));
-  const revisionRows = await db().select({ revision: revisions, author: user.name }).from(revisions).innerJoin(user, eq(user.id, revisions.authorId)).where(eq(revisions.projectId, projectId)).orderBy(desc(revisions.createdAt));
+  const modelRows = await db()
+    .select()
+    .from(models)
+    .where(eq(models.projectId, projectId))
+    .orderBy(asc(models.createdAt));
+  const revisionRows = await db()
+    .select({ revision: revisions, author: user.name })
+    .from(revisions)
+    .innerJoin(user, eq(user.id, revisions.authorId))
+    .where(eq(revisions.projectId, projectId))
+    .orderBy(desc(revisions.createdAt));
   const seesDrafts = role === 'lead' || role === 'designer';
   return {
     id: project!.id,
@@ -156,8 +189,21 @@ export interface StageModel {
 export async function newestRevisions(actor: Actor, projectId: string): Promise<StageModel[]> {
   const project = await readProject(actor, projectId);
   return project.models.flatMap((model) => {
-    const newest = model.revisions.filter((revision) => revision.state === 'published').sort((a, b) => (b.code! > a.code! ? 1 : -1))[0];
+    const newest = model.revisions
+      .filter((revision) => revision.state === 'published')
+      .sort((a, b) => (b.code! > a.code! ? 1 : -1))[0];
     if (!newest?.report?.extent) return [];
-    return [{ modelId: model.id, revisionId: newest.id, code: newest.code!, name: model.name, discipline: model.discipline, baseUrl: `/published/${newest.id}/`, offset: newest.report.offset, extent: newest.report.extent }];
+    return [
+      {
+        modelId: model.id,
+        revisionId: newest.id,
+        code: newest.code!,
+        name: model.name,
+        discipline: model.discipline,
+        baseUrl: `/published/${newest.id}/`,
+        offset: newest.report.offset,
+        extent: newest.report.extent,
+      },
+    ];
   });
 }

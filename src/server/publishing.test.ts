@@ -46,15 +46,42 @@ async function settled(id: string) {
 
 describe('publishing through the real queue and a process of its own', () => {
   it('numbers revisions of a model, keeps the source, answers facts, and newest means newest', async () => {
-    const first = await settled(await requestPublication(actor, { projectId: project, modelName: 'Frame', discipline: 'Structure', note: 'one', ...(await file('frame.ifc', structureIfc())) }));
+    const first = await settled(
+      await requestPublication(actor, {
+        projectId: project,
+        modelName: 'Frame',
+        discipline: 'Structure',
+        note: 'one',
+        ...(await file('frame.ifc', structureIfc())),
+      }),
+    );
     expect([first.state, first.number, first.error]).toEqual(['published', 1, null]);
-    const second = await settled(await requestPublication(actor, { projectId: project, modelId: first.modelId, note: 'two', ...(await file('frame2.ifc', structureIfc())) }));
+    const second = await settled(
+      await requestPublication(actor, {
+        projectId: project,
+        modelId: first.modelId,
+        note: 'two',
+        ...(await file('frame2.ifc', structureIfc())),
+      }),
+    );
     expect(second.number).toBe(2);
-    expect((await newestRevisions(actor, project)).map((model) => [model.name, model.code, model.revisionId])).toEqual([['Frame', 'P02', second.id]]);
+    expect((await newestRevisions(actor, project)).map((model) => [model.name, model.code, model.revisionId])).toEqual([
+      ['Frame', 'P02', second.id],
+    ]);
 
     expect(await readFile(storagePath(sourceKey(first.id)), 'utf8')).toBe(structureIfc());
-    expect((await readdir(storagePath(revisionKey(first.id)))).sort()).toEqual(['elements.json', 'elements.json.br', 'preview.png', 'report.json', 'tiles', 'tileset.json', 'tileset.json.br']);
-    const index = JSON.parse(await readFile(join(storagePath(revisionKey(first.id)), 'elements.json'), 'utf8')) as { name: string[] };
+    expect((await readdir(storagePath(revisionKey(first.id)))).sort()).toEqual([
+      'elements.json',
+      'elements.json.br',
+      'preview.png',
+      'report.json',
+      'tiles',
+      'tileset.json',
+      'tileset.json.br',
+    ]);
+    const index = JSON.parse(await readFile(join(storagePath(revisionKey(first.id)), 'elements.json'), 'utf8')) as {
+      name: string[];
+    };
     const facts = await readFacts(actor, first.id, index.name.indexOf('Tie rod'));
     expect(facts.Pset_MemberCommon).toEqual({ Reference: 'S355', LoadBearing: true, FireRating: 'R 60' });
     expect(await readFacts(actor, first.id, 999_999)).toEqual({});
@@ -62,7 +89,12 @@ describe('publishing through the real queue and a process of its own', () => {
   });
 
   it('fails a bad file alone, with its reason, keeps it, and can try again', async () => {
-    const id = await requestPublication(actor, { projectId: project, modelName: 'Cut', note: '', ...(await file('cut.ifc', structureIfc().slice(0, 3000))) });
+    const id = await requestPublication(actor, {
+      projectId: project,
+      modelName: 'Cut',
+      note: '',
+      ...(await file('cut.ifc', structureIfc().slice(0, 3000))),
+    });
     const failed = await settled(id);
     expect([failed.state, failed.number]).toEqual(['failed', null]);
     expect(failed.error).toContain('“cut.ifc” breaks off before its end');
@@ -79,7 +111,14 @@ describe('publishing through the real queue and a process of its own', () => {
   it('knows neither foreign models nor foreign uploads', async () => {
     const other = await createProject(actor, 'Other', '');
     const [model] = (await readProject(actor, project)).models;
-    await expect(requestPublication(actor, { projectId: other, modelId: model!.id, note: '', ...(await file('x.ifc', structureIfc())) })).rejects.toThrow('The model was not found');
+    await expect(
+      requestPublication(actor, {
+        projectId: other,
+        modelId: model!.id,
+        note: '',
+        ...(await file('x.ifc', structureIfc())),
+      }),
+    ).rejects.toThrow('The model was not found');
     await expect(findRevision('../../etc/passwd')).rejects.toThrow('was not found');
     await expect(finishedUpload(actor, '../secret')).rejects.toThrow('was not found');
     await expect(finishedUpload(actor, 'a'.repeat(32))).rejects.toThrow('was not found');

@@ -30,7 +30,12 @@ export function queue(): Promise<PgBoss> {
     const boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, max: 4 });
     boss.on('error', (error) => process.stderr.write(`queue: ${error.message}\n`));
     await boss.start();
-    await boss.createQueue(QUEUE, { name: QUEUE, retryLimit: 2, retryDelay: 2, expireInSeconds: Math.ceil(config().jobMinutes * 60) + 60 });
+    await boss.createQueue(QUEUE, {
+      name: QUEUE,
+      retryLimit: 2,
+      retryDelay: 2,
+      expireInSeconds: Math.ceil(config().jobMinutes * 60) + 60,
+    });
     return boss;
   })();
   return shared.yurtaBoss;
@@ -56,16 +61,33 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
   const id = uuidv7();
   let modelId = request.modelId;
   if (modelId) {
-    const [model] = await db().select().from(models).where(and(eq(models.id, modelId), eq(models.projectId, request.projectId)));
+    const [model] = await db()
+      .select()
+      .from(models)
+      .where(and(eq(models.id, modelId), eq(models.projectId, request.projectId)));
     if (!model) throw notFound('The model');
   }
   await moveIntoStorage(request.path, sourceKey(id));
   await db().transaction(async (tx) => {
     if (!modelId) {
       modelId = uuidv7();
-      await tx.insert(models).values({ id: modelId, projectId: request.projectId, name: request.modelName ?? request.fileName.replace(/\.[^.]+$/, ''), discipline: request.discipline ?? 'Architecture' });
+      await tx.insert(models).values({
+        id: modelId,
+        projectId: request.projectId,
+        name: request.modelName ?? request.fileName.replace(/\.[^.]+$/, ''),
+        discipline: request.discipline ?? 'Architecture',
+      });
     }
-    await tx.insert(revisions).values({ id, projectId: request.projectId, modelId, state: 'queued', note: request.note, fileName: request.fileName, fileBytes: size, authorId: actor.id });
+    await tx.insert(revisions).values({
+      id,
+      projectId: request.projectId,
+      modelId,
+      state: 'queued',
+      note: request.note,
+      fileName: request.fileName,
+      fileBytes: size,
+      authorId: actor.id,
+    });
   });
   await (await queue()).send(QUEUE, { revisionId: id } satisfies PublishJob);
   await tellProject(request.projectId, 'models-changed');
@@ -77,7 +99,10 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
   const revision = await findRevision(revisionId);
   await authorise(actor, revision.projectId, 'model.publish');
   if (revision.state !== 'failed') throw new Problem(409, 'Only a failed publication can be tried again.');
-  await db().update(revisions).set({ state: 'queued', stage: 'waiting', share: 0, error: null }).where(eq(revisions.id, revisionId));
+  await db()
+    .update(revisions)
+    .set({ state: 'queued', stage: 'waiting', share: 0, error: null })
+    .where(eq(revisions.id, revisionId));
   await (await queue()).send(QUEUE, { revisionId } satisfies PublishJob);
   await tellProject(revision.projectId, 'models-changed');
 }
@@ -93,10 +118,12 @@ export async function findRevision(revisionId: string) {
 export async function readFacts(actor: Actor, revisionId: string, element: number): Promise<PropertySets> {
   const revision = await findRevision(revisionId);
   await authorise(actor, revision.projectId, 'project.read');
-  const [row] = await db().select({ sets: elementProperties.sets }).from(elementProperties).where(and(eq(elementProperties.revisionId, revisionId), eq(elementProperties.element, element)));
+  const [row] = await db()
+    .select({ sets: elementProperties.sets })
+    .from(elementProperties)
+    .where(and(eq(elementProperties.revisionId, revisionId), eq(elementProperties.element, element)));
   return (row?.sets ?? {}) as PropertySets;
 }
-
 
 /** Works on publications until the process ends. One at a time; more workers are more processes. */
 export async function startWorker(): Promise<void> {
@@ -112,24 +139,46 @@ async function publish(revisionId: string): Promise<void> {
   const work = join(config().dataFolder, 'work', revisionId);
   await rm(work, { recursive: true, force: true });
   await mkdir(work, { recursive: true });
-  await db().update(revisions).set({ state: 'running', stage: 'reading', share: 0, startedAt: new Date(), error: null }).where(eq(revisions.id, revisionId));
+  await db()
+    .update(revisions)
+    .set({ state: 'running', stage: 'reading', share: 0, startedAt: new Date(), error: null })
+    .where(eq(revisions.id, revisionId));
   await tellProject(revision.projectId, 'models-changed');
   try {
     await convert(revision, work);
     const report = JSON.parse(await readFile(join(work, 'report.json'), 'utf8')) as PublishReport;
-    if (report.counts.elements > config().maxElements) throw new Error(`The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`);
+    if (report.counts.elements > config().maxElements)
+      throw new Error(
+        `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
+      );
     await storeProperties(revisionId, join(work, 'properties.json'));
     await rm(join(work, 'properties.json'));
     await replaceFolder(work, revisionKey(revisionId));
     await db().transaction(async (tx) => {
       await tx.select().from(models).where(eq(models.id, revision.modelId)).for('update');
-      const [last] = await tx.select({ number: max(revisions.number) }).from(revisions).where(eq(revisions.modelId, revision.modelId));
-      await tx.update(revisions).set({ state: 'published', number: (last?.number ?? 0) + 1, stage: 'done', share: 1, publishedAt: new Date(), report }).where(eq(revisions.id, revisionId));
+      const [last] = await tx
+        .select({ number: max(revisions.number) })
+        .from(revisions)
+        .where(eq(revisions.modelId, revision.modelId));
+      await tx
+        .update(revisions)
+        .set({
+          state: 'published',
+          number: (last?.number ?? 0) + 1,
+          stage: 'done',
+          share: 1,
+          publishedAt: new Date(),
+          report,
+        })
+        .where(eq(revisions.id, revisionId));
     });
   } catch (error) {
     await rm(work, { recursive: true, force: true });
     const reason = error instanceof Error ? error.message : String(error);
-    await db().update(revisions).set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` }).where(eq(revisions.id, revisionId));
+    await db()
+      .update(revisions)
+      .set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` })
+      .where(eq(revisions.id, revisionId));
   }
   await tellProject(revision.projectId, 'models-changed');
 }
@@ -138,11 +187,15 @@ async function publish(revisionId: string): Promise<void> {
 function convert(revision: typeof revisions.$inferSelect, outFolder: string): Promise<void> {
   const { jobMinutes, jobMemoryMb } = config();
   return new Promise((done, fail) => {
-    const child = fork(fileURLToPath(new URL('./convert-process.ts', import.meta.url)), [storagePath(sourceKey(revision.id)), revision.fileName, outFolder], {
-      cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
-      execArgv: ['--import', 'tsx', `--max-old-space-size=${jobMemoryMb}`],
-      stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
-    });
+    const child = fork(
+      fileURLToPath(new URL('./convert-process.ts', import.meta.url)),
+      [storagePath(sourceKey(revision.id)), revision.fileName, outFolder],
+      {
+        cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
+        execArgv: ['--import', 'tsx', `--max-old-space-size=${jobMemoryMb}`],
+        stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
+      },
+    );
     let outcome: string | null = null;
     let noise = '';
     const timer = setTimeout(() => {
@@ -159,7 +212,12 @@ function convert(revision: typeof revisions.$inferSelect, outFolder: string): Pr
       } else if (message.kind === 'progress' && Date.now() - lastShown > 250) {
         lastShown = Date.now();
         // Progress is a courtesy: losing one step of it must not fail the job.
-        db().update(revisions).set({ stage: message.stage, share: message.share }).where(eq(revisions.id, revision.id)).then(() => tellProject(revision.projectId, 'models-changed')).catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
+        db()
+          .update(revisions)
+          .set({ stage: message.stage, share: message.share })
+          .where(eq(revisions.id, revision.id))
+          .then(() => tellProject(revision.projectId, 'models-changed'))
+          .catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
       }
     });
     child.on('error', fail);
@@ -167,7 +225,12 @@ function convert(revision: typeof revisions.$inferSelect, outFolder: string): Pr
       clearTimeout(timer);
       if (code === 0 && outcome === null) return done();
       if (outcome === null) process.stderr.write(`conversion of ${revision.id} ended with ${code}: ${noise}\n`);
-      fail(new Error(outcome ?? `“${revision.fileName}” made the converter stop unexpectedly. Try again; if it happens twice, the file is damaged in a way that Yurta does not know yet.`));
+      fail(
+        new Error(
+          outcome ??
+            `“${revision.fileName}” made the converter stop unexpectedly. Try again; if it happens twice, the file is damaged in a way that Yurta does not know yet.`,
+        ),
+      );
     });
   });
 }
@@ -177,7 +240,13 @@ async function storeProperties(revisionId: string, path: string): Promise<void> 
   await db().delete(elementProperties).where(eq(elementProperties.revisionId, revisionId));
   const BATCH = 1000;
   for (let start = 0; start < rows.length; start += BATCH) {
-    await db().insert(elementProperties).values(rows.slice(start, start + BATCH).map(({ guid, sets }, i) => ({ revisionId, element: start + i, guid, sets: withoutNul(sets) })));
+    await db()
+      .insert(elementProperties)
+      .values(
+        rows
+          .slice(start, start + BATCH)
+          .map(({ guid, sets }, i) => ({ revisionId, element: start + i, guid, sets: withoutNul(sets) })),
+      );
   }
 }
 

@@ -9,20 +9,34 @@ import { createAccount } from './accounts';
 import { auth } from './auth';
 import { commentsCsv, listComments, say, setCommentStatus } from './comments';
 import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './links';
-import { enterByCode, eventsAfter, meetingState, participantFor, runningMeeting, settle, startMeeting } from './meetings';
+import {
+  enterByCode,
+  eventsAfter,
+  meetingState,
+  participantFor,
+  runningMeeting,
+  settle,
+  startMeeting,
+} from './meetings';
 import { meetingMinutes } from './minutes';
 import { Problem } from './problems';
 import { addMember, createProject, listProjects, readProject } from './projects';
 import { listViewpoints, moveViewpoint, saveViewpoint, setViewpointDeleted } from './viewpoints';
 
-const view = { camera: { position: [0, 0, 1] as [number, number, number], target: [0, 1, 1] as [number, number, number], fov: 50 }, visibility: SHOW_ALL, selection: [] };
+const view = {
+  camera: { position: [0, 0, 1] as [number, number, number], target: [0, 1, 1] as [number, number, number], fov: 50 },
+  visibility: SHOW_ALL,
+  selection: [],
+};
 let lead: Actor;
 let designer: Actor;
 let stranger: Actor;
 let project: string;
 
 async function account(id: string): Promise<Actor> {
-  await db().insert(user).values({ id, name: id, email: `${id}@example.test` });
+  await db()
+    .insert(user)
+    .values({ id, name: id, email: `${id}@example.test` });
   return { kind: 'user', id, name: id, email: `${id}@example.test` };
 }
 
@@ -52,14 +66,27 @@ afterAll(() => closeConnection());
 describe('accounts', () => {
   it('sign in with their password, whatever the case of the address, and only once each', async () => {
     await createAccount('Aino', 'Aino@Example.test', 'long enough');
-    const answer = await auth().api.signInEmail({ body: { email: 'aino@example.test', password: 'long enough' }, asResponse: true });
+    const answer = await auth().api.signInEmail({
+      body: { email: 'aino@example.test', password: 'long enough' },
+      asResponse: true,
+    });
     expect(answer.status).toBe(200);
-    const cookie = answer.headers.getSetCookie().map((line) => line.split(';')[0]).join('; ');
+    const cookie = answer.headers
+      .getSetCookie()
+      .map((line) => line.split(';')[0])
+      .join('; ');
     expect(await actorOf(new Headers({ cookie }))).toMatchObject({ kind: 'user', name: 'Aino' });
-    expect((await auth().api.signInEmail({ body: { email: 'aino@example.test', password: 'wrong one' }, asResponse: true })).status).toBe(401);
+    expect(
+      (await auth().api.signInEmail({ body: { email: 'aino@example.test', password: 'wrong one' }, asResponse: true }))
+        .status,
+    ).toBe(401);
     expect(await status(createAccount('Aino', 'AINO@example.test', 'long enough'))).toBe(409);
     expect(await status(createAccount('B', 'b@example.test', 'short'))).toBe(400);
-    expect((await db().select().from(credentials).where(eq(credentials.providerId, 'credential'))).every((row) => !row.password!.includes('long enough'))).toBe(true);
+    expect(
+      (await db().select().from(credentials).where(eq(credentials.providerId, 'credential'))).every(
+        (row) => !row.password!.includes('long enough'),
+      ),
+    ).toBe(true);
   });
 });
 
@@ -91,7 +118,10 @@ describe('links', () => {
     expect(await authorise(guest, project, 'comment.write')).toBe('guest-comment');
     expect(await status(authorise(guest, project, 'model.publish'))).toBe(403);
 
-    await db().update(links).set({ expiresAt: new Date(Date.now() - 1000) }).where(eq(links.id, id));
+    await db()
+      .update(links)
+      .set({ expiresAt: new Date(Date.now() - 1000) })
+      .where(eq(links.id, id));
     expect(await guestOf(secret)).toBeNull();
     expect(await status(openLink(token))).toBe(410);
     await extendLink(lead, project, id);
@@ -132,20 +162,33 @@ describe('a meeting', () => {
 
     const { secret } = await enterByCode(meeting.code!, 'Bo');
     const guest = (await guestOf(secret))!;
-    for (const actor of [lead, designer, guest]) await settle(meeting.id, null, { type: 'joined', participant: await participantFor(actor, project) });
-    await Promise.all(Array.from({ length: 20 }, (_, i) => settle(meeting.id, lead.id, { type: 'view-settled', camera: { ...view.camera, fov: 30 + i } })));
+    for (const actor of [lead, designer, guest])
+      await settle(meeting.id, null, { type: 'joined', participant: await participantFor(actor, project) });
+    await Promise.all(
+      Array.from({ length: 20 }, (_, i) =>
+        settle(meeting.id, lead.id, { type: 'view-settled', camera: { ...view.camera, fov: 30 + i } }),
+      ),
+    );
     const events = await eventsAfter(meeting.id, 0);
     expect(events.map((event) => event.seq)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1));
     expect(events.reduce(reduceMeeting, emptyMeeting())).toEqual(await meetingState(meeting.id));
     expect(await status(settle(meeting.id, guest.id, { type: 'view-settled', camera: view.camera }))).toBe(409);
 
     // What is said becomes part of the meeting, its minutes and the list.
-    const id = await say(guest, project, { text: '=1+1 <script>', anchor: { element: null, point: [1, 2, 3] }, elementName: 'Sill', view });
+    const id = await say(guest, project, {
+      text: '=1+1 <script>',
+      anchor: { element: null, point: [1, 2, 3] },
+      elementName: 'Sill',
+      view,
+    });
     await say(lead, project, { text: 'Noted', replyTo: id });
     expect((await meetingState(meeting.id)).comments).toEqual([id]);
     await setCommentStatus(designer, project, id, 'closed');
     expect(await status(setCommentStatus(guest, project, id, 'open'))).toBe(403);
-    expect(await listComments(guest, project)).toMatchObject([{ number: 1, author: 'Bo', guest: true, status: 'closed' }, { number: null, replyTo: id }]);
+    expect(await listComments(guest, project)).toMatchObject([
+      { number: 1, author: 'Bo', guest: true, status: 'closed' },
+      { number: null, replyTo: id },
+    ]);
     const csv = await commentsCsv(lead, project);
     expect(csv).toContain("'=1+1 <script>"); // no spreadsheet may run it
     expect(csv.split('\r\n')[1]).toContain('1.000,2.000,3.000,Evening');

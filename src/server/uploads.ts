@@ -26,7 +26,11 @@ export async function finishedUpload(actor: Actor, uploadId: string): Promise<{ 
   const record = JSON.parse(await readFile(`${path}.json`, 'utf8')) as UploadRecord;
   if (record.metadata?.owner !== actor.id) throw notFound('The upload');
   const { size } = await stat(path);
-  if (size !== record.size) throw new Problem(409, 'The upload is not complete yet. Let it finish, or resume it by choosing the same file again.');
+  if (size !== record.size)
+    throw new Problem(
+      409,
+      'The upload is not complete yet. Let it finish, or resume it by choosing the same file again.',
+    );
   return { path, fileName: record.metadata.filename ?? 'model' };
 }
 

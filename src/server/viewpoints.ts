@@ -17,15 +17,30 @@ export interface ViewpointCard {
 /** The running order: all viewpoints of a project that are not deleted, in order. */
 export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {
   await authorise(actor, projectId, 'project.read');
-  const rows = await db().select().from(viewpoints).where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt))).orderBy(asc(viewpoints.position), asc(viewpoints.id));
+  const rows = await db()
+    .select()
+    .from(viewpoints)
+    .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt)))
+    .orderBy(asc(viewpoints.position), asc(viewpoints.id));
   return rows.map(({ id, name, state, picture }) => ({ id, name, state, hasPicture: picture !== null }));
 }
 
-export async function saveViewpoint(actor: Actor, projectId: string, name: string, state: ViewState, picture: Buffer | null): Promise<string> {
+export async function saveViewpoint(
+  actor: Actor,
+  projectId: string,
+  name: string,
+  state: ViewState,
+  picture: Buffer | null,
+): Promise<string> {
   await authorise(actor, projectId, 'viewpoint.edit');
-  const [last] = await db().select({ position: max(viewpoints.position) }).from(viewpoints).where(eq(viewpoints.projectId, projectId));
+  const [last] = await db()
+    .select({ position: max(viewpoints.position) })
+    .from(viewpoints)
+    .where(eq(viewpoints.projectId, projectId));
   const id = uuidv7();
-  await db().insert(viewpoints).values({ id, projectId, name, state, picture, position: (last?.position ?? 0) + 1, authorName: actor.name });
+  await db()
+    .insert(viewpoints)
+    .values({ id, projectId, name, state, picture, position: (last?.position ?? 0) + 1, authorName: actor.name });
   await tellProject(projectId, 'viewpoints-changed');
   return id;
 }
@@ -35,7 +50,12 @@ export async function renameViewpoint(actor: Actor, projectId: string, id: strin
 }
 
 /** Deleting keeps the viewpoint, so that it can be brought back and minutes stay whole. */
-export async function setViewpointDeleted(actor: Actor, projectId: string, id: string, deleted: boolean): Promise<void> {
+export async function setViewpointDeleted(
+  actor: Actor,
+  projectId: string,
+  id: string,
+  deleted: boolean,
+): Promise<void> {
   await change(actor, projectId, id, { deletedAt: deleted ? new Date() : null });
 }
 
@@ -43,25 +63,46 @@ export async function setViewpointDeleted(actor: Actor, projectId: string, id: s
 export async function moveViewpoint(actor: Actor, projectId: string, id: string, index: number): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
   await db().transaction(async (tx) => {
-    const rows = await tx.select({ id: viewpoints.id }).from(viewpoints).where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt))).orderBy(asc(viewpoints.position), asc(viewpoints.id)).for('update');
+    const rows = await tx
+      .select({ id: viewpoints.id })
+      .from(viewpoints)
+      .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt)))
+      .orderBy(asc(viewpoints.position), asc(viewpoints.id))
+      .for('update');
     const others = rows.filter((row) => row.id !== id);
     if (others.length === rows.length) throw notFound('The viewpoint');
     others.splice(Math.min(index, others.length), 0, { id });
-    for (const [position, row] of others.entries()) await tx.update(viewpoints).set({ position: position + 1 }).where(eq(viewpoints.id, row.id));
+    for (const [position, row] of others.entries())
+      await tx
+        .update(viewpoints)
+        .set({ position: position + 1 })
+        .where(eq(viewpoints.id, row.id));
   });
   await tellProject(projectId, 'viewpoints-changed');
 }
 
-async function change(actor: Actor, projectId: string, id: string, set: Partial<typeof viewpoints.$inferInsert>): Promise<void> {
+async function change(
+  actor: Actor,
+  projectId: string,
+  id: string,
+  set: Partial<typeof viewpoints.$inferInsert>,
+): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
-  const changed = await db().update(viewpoints).set(set).where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId))).returning({ id: viewpoints.id });
+  const changed = await db()
+    .update(viewpoints)
+    .set(set)
+    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)))
+    .returning({ id: viewpoints.id });
   if (changed.length === 0) throw notFound('The viewpoint');
   await tellProject(projectId, 'viewpoints-changed');
 }
 
 export async function viewpointPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
   await authorise(actor, projectId, 'project.read');
-  const [row] = await db().select({ picture: viewpoints.picture }).from(viewpoints).where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)));
+  const [row] = await db()
+    .select({ picture: viewpoints.picture })
+    .from(viewpoints)
+    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)));
   if (!row?.picture) throw notFound('The picture');
   return row.picture;
 }

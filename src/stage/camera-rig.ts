@@ -65,7 +65,11 @@ export class CameraRig {
   }
 
   set pose(pose: CameraPose) {
-    this.camera.position.set(pose.position[0] - this.origin[0], pose.position[1] - this.origin[1], pose.position[2] - this.origin[2]);
+    this.camera.position.set(
+      pose.position[0] - this.origin[0],
+      pose.position[1] - this.origin[1],
+      pose.position[2] - this.origin[2],
+    );
     this.target.set(pose.target[0] - this.origin[0], pose.target[1] - this.origin[1], pose.target[2] - this.origin[2]);
     this.camera.fov = pose.fov;
     this.aim();
@@ -115,7 +119,10 @@ export class CameraRig {
 
   private stepGlide(goal: CameraPose): void {
     const here = this.pose;
-    const gap = Math.hypot(...here.position.map((value, axis) => value - goal.position[axis]!), ...here.target.map((value, axis) => value - goal.target[axis]!));
+    const gap = Math.hypot(
+      ...here.position.map((value, axis) => value - goal.position[axis]!),
+      ...here.target.map((value, axis) => value - goal.target[axis]!),
+    );
     const arrived = gap < 0.005 && Math.abs(here.fov - goal.fov) < 0.01;
     if (arrived) this.glide = null;
     this.pose = arrived ? goal : flightPose(here, goal, 0.4);
@@ -131,7 +138,10 @@ export class CameraRig {
   ray(x: number, y: number) {
     const bounds = this.element.getBoundingClientRect();
     const caster = new Raycaster();
-    caster.setFromCamera(new Vector2(((x - bounds.left) / bounds.width) * 2 - 1, 1 - ((y - bounds.top) / bounds.height) * 2), this.camera);
+    caster.setFromCamera(
+      new Vector2(((x - bounds.left) / bounds.width) * 2 - 1, 1 - ((y - bounds.top) / bounds.height) * 2),
+      this.camera,
+    );
     return caster.ray;
   }
 
@@ -181,7 +191,8 @@ export class CameraRig {
     if (!this.pointers.delete(event.pointerId)) return;
     const centre = this.pointers.size > 0 ? this.centre() : null;
     if (centre) this.pivot.copy(this.surfaceAt(centre.x, centre.y) ?? this.target);
-    if (event.type === 'pointercancel' || this.moved >= TAP_PIXELS || this.pointers.size > 0 || event.button > 0) return;
+    if (event.type === 'pointercancel' || this.moved >= TAP_PIXELS || this.pointers.size > 0 || event.button > 0)
+      return;
     const { clientX: x, clientY: y } = event;
     const now = performance.now();
     const isDouble = now - this.lastTap.time < 350 && Math.hypot(x - this.lastTap.x, y - this.lastTap.y) < 24;
@@ -256,7 +267,9 @@ export class CameraRig {
     const elevation = Math.asin(MathUtils.clamp(forward.z, -1, 1));
     const tilt = MathUtils.clamp(elevation + pitch, -STEEPEST, STEEPEST) - elevation;
     const right = new Vector3().crossVectors(forward, UP).normalize();
-    const rotation = new Quaternion().setFromAxisAngle(UP, yaw).multiply(new Quaternion().setFromAxisAngle(right, tilt));
+    const rotation = new Quaternion()
+      .setFromAxisAngle(UP, yaw)
+      .multiply(new Quaternion().setFromAxisAngle(right, tilt));
     for (const point of [this.camera.position, this.target]) point.sub(pivot).applyQuaternion(rotation).add(pivot);
     this.aim();
   }

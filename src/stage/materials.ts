@@ -1,4 +1,14 @@
-import { BackSide, Color, DoubleSide, LineBasicMaterial, MeshDepthMaterial, MeshLambertMaterial, RGBADepthPacking, type Material, type WebGLProgramParametersWithUniforms } from 'three';
+import {
+  BackSide,
+  Color,
+  DoubleSide,
+  LineBasicMaterial,
+  MeshDepthMaterial,
+  MeshLambertMaterial,
+  RGBADepthPacking,
+  type Material,
+  type WebGLProgramParametersWithUniforms,
+} from 'three';
 import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
 import type { ElementState } from './element-state';
 
@@ -20,10 +30,16 @@ const SELECTED_MIX = /* glsl */ `
 if ((vFlags & ${SELECTED}) != 0) outgoingLight = mix(outgoingLight, selectedColor, 0.62);
 `;
 
-function withState(material: Material, state: ElementState, edit?: (shader: WebGLProgramParametersWithUniforms) => void): void {
+function withState(
+  material: Material,
+  state: ElementState,
+  edit?: (shader: WebGLProgramParametersWithUniforms) => void,
+): void {
   material.onBeforeCompile = (shader) => {
     shader.uniforms.elementState = { value: state.texture };
-    shader.vertexShader = shader.vertexShader.replace('void main() {', `${VERTEX_HEAD}\nvoid main() {`).replace(/}\s*$/, `${VERTEX_END}\n}`);
+    shader.vertexShader = shader.vertexShader
+      .replace('void main() {', `${VERTEX_HEAD}\nvoid main() {`)
+      .replace(/}\s*$/, `${VERTEX_END}\n}`);
     shader.fragmentShader = shader.fragmentShader.replace('void main() {', 'flat varying int vFlags;\nvoid main() {');
     edit?.(shader);
   };
@@ -45,7 +61,17 @@ const FULL_INK_METRES = 85;
 /** The materials of one model: matt surfaces shaded flat, ink lines; all of them follow the element state. */
 export function modelMaterials(state: ElementState): ModelMaterials {
   const surface = (transparent: boolean) => {
-    const material = new MeshLambertMaterial({ vertexColors: true, flatShading: true, side: DoubleSide, shadowSide: BackSide, transparent, depthWrite: !transparent, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+    const material = new MeshLambertMaterial({
+      vertexColors: true,
+      flatShading: true,
+      side: DoubleSide,
+      shadowSide: BackSide,
+      transparent,
+      depthWrite: !transparent,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
     withState(material, state, (shader) => {
       shader.uniforms.selectedColor = { value: SELECTION };
       shader.fragmentShader = shader.fragmentShader
@@ -57,8 +83,12 @@ export function modelMaterials(state: ElementState): ModelMaterials {
   const lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
   withState(lines, state, (shader) => {
     // Far away many lines share a pixel; each must then weigh less, or fine buildings turn black.
-    shader.vertexShader = shader.vertexShader.replace('void main() {', 'varying float vFade;\nvoid main() {').replace(/}\s*$/, `vFade = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);\n}`);
-    shader.fragmentShader = shader.fragmentShader.replace('void main() {', 'varying float vFade;\nvoid main() {').replace('#include <opaque_fragment>', 'diffuseColor.a *= vFade;\n#include <opaque_fragment>');
+    shader.vertexShader = shader.vertexShader
+      .replace('void main() {', 'varying float vFade;\nvoid main() {')
+      .replace(/}\s*$/, `vFade = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);\n}`);
+    shader.fragmentShader = shader.fragmentShader
+      .replace('void main() {', 'varying float vFade;\nvoid main() {')
+      .replace('#include <opaque_fragment>', 'diffuseColor.a *= vFade;\n#include <opaque_fragment>');
   });
   const depth = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
   withState(depth, state);

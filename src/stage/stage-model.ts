@@ -1,7 +1,20 @@
 import { TilesRenderer } from '3d-tiles-renderer/three';
 import { GLTFExtensionsPlugin } from '3d-tiles-renderer/three/plugins';
 import { MeshoptDecoder } from 'meshoptimizer';
-import { BufferAttribute, BufferGeometry, DoubleSide, Group, LineSegments, Matrix4, Mesh, Ray, type Camera, type Intersection, type Object3D, type WebGLRenderer } from 'three';
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  Group,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  Ray,
+  type Camera,
+  type Intersection,
+  type Object3D,
+  type WebGLRenderer,
+} from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
@@ -59,13 +72,17 @@ export class StageModel {
     this.tiles.errorTarget = 8;
     this.tiles.addEventListener('load-model', ({ scene }) => this.dress(scene as Object3D));
     this.tiles.addEventListener('dispose-model', ({ scene }) => this.forget(scene as Object3D));
-    for (const event of ['needs-update', 'load-content', 'load-tileset', 'tile-visibility-change'] as const) this.tiles.addEventListener(event, onChange);
+    for (const event of ['needs-update', 'load-content', 'load-tileset', 'tile-visibility-change'] as const)
+      this.tiles.addEventListener(event, onChange);
     this.group.add(this.tiles.group);
   }
 
   static async load(source: ModelSource, origin: Vec3, work: TileWork, onChange: () => void): Promise<StageModel> {
     const answer = await fetch(`${source.baseUrl}elements.json`);
-    if (!answer.ok) throw new Error(`The contents of a model could not be loaded (${answer.status}). The other models are not affected; load the page again.`);
+    if (!answer.ok)
+      throw new Error(
+        `The contents of a model could not be loaded (${answer.status}). The other models are not affected; load the page again.`,
+      );
     return new StageModel(source, (await answer.json()) as ElementIndex, origin, work, onChange);
   }
 
@@ -102,7 +119,12 @@ export class StageModel {
         if (best && distance >= best.distance) continue;
         const row = Math.round(mesh.geometry.getAttribute('_feature_id_0').getX(hit.face!.a));
         if (this.state.flags[row]! & HIDDEN) continue;
-        best = { model: this, row, distance, point: [point.x + this.origin[0], point.y + this.origin[1], point.z + this.origin[2]] };
+        best = {
+          model: this,
+          row,
+          distance,
+          point: [point.x + this.origin[0], point.y + this.origin[1], point.z + this.origin[2]],
+        };
       }
     }
     return best;
@@ -184,7 +206,8 @@ function plainAttributes(geometry: BufferGeometry): void {
     const stride = 'data' in attribute ? (attribute.data as { stride: number }).stride : itemSize;
     const offset = 'offset' in attribute ? (attribute.offset as number) : 0;
     const plain = new Kind(itemSize * count);
-    for (let i = 0; i < count; i++) for (let c = 0; c < itemSize; c++) plain[i * itemSize + c] = source[i * stride + offset + c]!;
+    for (let i = 0; i < count; i++)
+      for (let c = 0; c < itemSize; c++) plain[i * itemSize + c] = source[i * stride + offset + c]!;
     geometry.setAttribute(name, new BufferAttribute(plain, itemSize, normalized));
   }
 }

@@ -1,4 +1,13 @@
-import { AmbientLight, Color, DirectionalLight, HemisphereLight, PCFShadowMap, Scene, Vector3, WebGLRenderer } from 'three';
+import {
+  AmbientLight,
+  Color,
+  DirectionalLight,
+  HemisphereLight,
+  PCFShadowMap,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
 import { elementFlags } from '@/core/elements/visibility-flags';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
@@ -97,7 +106,9 @@ export class Stage {
       this.origin = sources[0].offset;
       this.rig.origin = this.origin;
     }
-    for (const model of this.models.filter((old) => !sources.some((source) => source.revisionId === old.source.revisionId))) {
+    for (const model of this.models.filter(
+      (old) => !sources.some((source) => source.revisionId === old.source.revisionId),
+    )) {
       model.dispose();
       this.models = this.models.filter((other) => other !== model);
     }
@@ -168,12 +179,18 @@ export class Stage {
     const hits = this.models.flatMap((model) => model.raycast(ray) ?? []).sort((a, b) => a.distance - b.distance);
     const hit = hits[0];
     if (!hit) return null;
-    return { element: { model: hit.model.source.modelId, guid: hit.model.index.guid[hit.row]! }, name: hit.model.index.name[hit.row]!, point: hit.point };
+    return {
+      element: { model: hit.model.source.modelId, guid: hit.model.index.guid[hit.row]! },
+      name: hit.model.index.name[hit.row]!,
+      point: hit.point,
+    };
   }
 
   /** Where a project point stands on the element, in CSS pixels; null behind the camera. */
   project(point: Vec3): { x: number; y: number } | null {
-    const v = new Vector3(point[0] - this.origin[0], point[1] - this.origin[1], point[2] - this.origin[2]).project(this.rig.camera);
+    const v = new Vector3(point[0] - this.origin[0], point[1] - this.origin[1], point[2] - this.origin[2]).project(
+      this.rig.camera,
+    );
     if (v.z > 1) return null;
     return { x: ((v.x + 1) / 2) * this.element.clientWidth, y: ((1 - v.y) / 2) * this.element.clientHeight };
   }
@@ -197,7 +214,10 @@ export class Stage {
       const scale = width / this.element.clientWidth;
       context.beginPath();
       context.arc(at.x * scale, at.y * scale, width / 40, 0, 2 * Math.PI);
-      for (const [lineWidth, colour] of [[width / 100, '#FCFAF5'], [width / 200, '#34497F']] as const) {
+      for (const [lineWidth, colour] of [
+        [width / 100, '#FCFAF5'],
+        [width / 200, '#34497F'],
+      ] as const) {
         context.lineWidth = lineWidth;
         context.strokeStyle = colour;
         context.stroke();
@@ -234,11 +254,14 @@ export class Stage {
 
   private surfaceAt(x: number, y: number): Vector3 | null {
     const hit = this.pick(x, y);
-    return hit ? new Vector3(hit.point[0] - this.origin[0], hit.point[1] - this.origin[1], hit.point[2] - this.origin[2]) : null;
+    return hit
+      ? new Vector3(hit.point[0] - this.origin[0], hit.point[1] - this.origin[1], hit.point[2] - this.origin[2])
+      : null;
   }
 
   private applyState(): void {
-    for (const model of this.models) model.state.set(elementFlags(model.index, model.rowOf, model.source.modelId, this.visibility, this.selection));
+    for (const model of this.models)
+      model.state.set(elementFlags(model.index, model.rowOf, model.source.modelId, this.visibility, this.selection));
   }
 
   private changed(): void {
@@ -317,7 +340,11 @@ export class Stage {
   private fitDepth(): void {
     const { camera } = this.rig;
     const box = this.extent;
-    const far = isEmptyBox(box) ? 1000 : camera.position.distanceTo(new Vector3(...(boxCentre(box).map((value, axis) => value - this.origin[axis]!) as Vec3))) + boxDiagonal(box);
+    const far = isEmptyBox(box)
+      ? 1000
+      : camera.position.distanceTo(
+          new Vector3(...(boxCentre(box).map((value, axis) => value - this.origin[axis]!) as Vec3)),
+        ) + boxDiagonal(box);
     camera.far = Math.max(far, 10);
     camera.near = Math.max(0.05, camera.far / 8000);
     camera.updateProjectionMatrix();

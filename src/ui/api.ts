@@ -15,12 +15,20 @@ export class Refusal extends Error {
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let answer: Response;
   try {
-    answer = await fetch(path, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+    answer = await fetch(path, {
+      method,
+      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
   } catch {
     throw new Refusal(0, 'The server does not answer. What you see stays; check the connection and try again.');
   }
   const content: unknown = await answer.json().catch(() => null);
-  if (!answer.ok) throw new Refusal(answer.status, (content as { title?: string } | null)?.title ?? 'The server could not do that. Nothing was changed; try again.');
+  if (!answer.ok)
+    throw new Refusal(
+      answer.status,
+      (content as { title?: string } | null)?.title ?? 'The server could not do that. Nothing was changed; try again.',
+    );
   return content as T;
 }
 

@@ -4,7 +4,12 @@ type Answer<T> = ({ ok: true } & T) | { ok: false; message: string };
 
 /** The page's live connection; comes back by itself when it breaks. */
 export class Live {
-  private readonly socket: Socket = io({ path: '/live', transports: ['websocket'], reconnectionDelay: 300, reconnectionDelayMax: 2000 });
+  private readonly socket: Socket = io({
+    path: '/live',
+    transports: ['websocket'],
+    reconnectionDelay: 300,
+    reconnectionDelayMax: 2000,
+  });
 
   /** Runs now and after every reconnection. */
   onConnect(work: () => void): void {

@@ -10,15 +10,51 @@ export function Card(props: BoxProps) {
 
 /** The one act that a screen is for. */
 export function PrimaryButton(props: ButtonProps) {
-  return <Button bg="madder" color="onStrong" borderRadius="pill" minH="44px" px="5" fontWeight="bold" _hover={{ filter: 'brightness(1.08)' }} {...props} />;
+  return (
+    <Button
+      bg="madder"
+      color="onStrong"
+      borderRadius="pill"
+      minH="44px"
+      px="5"
+      fontWeight="bold"
+      _hover={{ filter: 'brightness(1.08)' }}
+      {...props}
+    />
+  );
 }
 
 export function QuietButton(props: ButtonProps) {
-  return <Button variant="outline" bg="card" color="ink" borderColor="seam" borderRadius="pill" minH="44px" px="4" _hover={{ bg: 'felt' }} {...props} />;
+  return (
+    <Button
+      variant="outline"
+      bg="card"
+      color="ink"
+      borderColor="seam"
+      borderRadius="pill"
+      minH="44px"
+      px="4"
+      _hover={{ bg: 'felt' }}
+      {...props}
+    />
+  );
 }
 
 export function IconButton({ label, ...props }: ButtonProps & { label: string }) {
-  return <Button aria-label={label} title={label} variant="ghost" color="ink" borderRadius="pill" minW="44px" h="44px" p="0" _hover={{ bg: 'felt' }} {...props} />;
+  return (
+    <Button
+      aria-label={label}
+      title={label}
+      variant="ghost"
+      color="ink"
+      borderRadius="pill"
+      minW="44px"
+      h="44px"
+      p="0"
+      _hover={{ bg: 'felt' }}
+      {...props}
+    />
+  );
 }
 
 export function Field({ label, hint, ...input }: InputProps & { label: string; hint?: string }) {
@@ -28,7 +64,16 @@ export function Field({ label, hint, ...input }: InputProps & { label: string; h
       <Text asChild fontWeight="bold" fontSize="sm" mb="1">
         <label htmlFor={id}>{label}</label>
       </Text>
-      <Input id={id} bg="card" borderColor="seam" color="ink" minH="44px" borderRadius="lg" aria-describedby={hint ? `${id}-hint` : undefined} {...input} />
+      <Input
+        id={id}
+        bg="card"
+        borderColor="seam"
+        color="ink"
+        minH="44px"
+        borderRadius="lg"
+        aria-describedby={hint ? `${id}-hint` : undefined}
+        {...input}
+      />
       {hint ? (
         <Text id={`${id}-hint`} fontSize="sm" color="softInk" mt="1">
           {hint}

@@ -7,12 +7,21 @@ export const system = createSystem(
   defaultConfig,
   defineConfig({
     globalCss: {
-      'html, body': { bg: 'wool', color: 'ink', fontFamily: 'body', height: '100%', fontVariantNumeric: 'tabular-nums' },
+      'html, body': {
+        bg: 'wool',
+        color: 'ink',
+        fontFamily: 'body',
+        height: '100%',
+        fontVariantNumeric: 'tabular-nums',
+      },
       '*:focus-visible': { outline: '2px solid', outlineColor: 'indigo', outlineOffset: '2px' },
     },
     theme: {
       tokens: {
-        fonts: { body: { value: "'Atkinson Hyperlegible', system-ui, sans-serif" }, heading: { value: "'Atkinson Hyperlegible', system-ui, sans-serif" } },
+        fonts: {
+          body: { value: "'Atkinson Hyperlegible', system-ui, sans-serif" },
+          heading: { value: "'Atkinson Hyperlegible', system-ui, sans-serif" },
+        },
         radii: { card: { value: '18px' }, pill: { value: '999px' } },
         shadows: { card: { value: '0 4px 18px rgba(60, 48, 30, 0.10)' } },
       },

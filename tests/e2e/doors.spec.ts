@@ -21,7 +21,10 @@ test('pages carry a strict policy and refuse foreign requests', async ({ page, r
   const policy = (await page.goto('/sign-in'))!.headers()['content-security-policy']!;
   expect(policy).toContain("object-src 'none'");
   expect(policy).not.toMatch(/script-src[^;]*unsafe-inline/);
-  const foreign = await request.post('/api/enter', { headers: { Origin: 'http://elsewhere.example' }, data: { name: 'X', code: '000000' } });
+  const foreign = await request.post('/api/enter', {
+    headers: { Origin: 'http://elsewhere.example' },
+    data: { name: 'X', code: '000000' },
+  });
   expect(foreign.status()).toBe(403);
 });
 

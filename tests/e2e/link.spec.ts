@@ -12,7 +12,9 @@ test('a link to look at: a name opens it, nothing else is offered; withdrawn, it
   const url = (await page.getByTestId('fresh-link').textContent())!;
   await expectNoViolations(page);
 
-  const guest = await (await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })).newPage();
+  const guest = await (
+    await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })
+  ).newPage();
   await guest.goto(url);
   await expect(guest.getByRole('heading', { name: 'Town library' })).toBeVisible();
   await expectNoViolations(guest);
@@ -39,9 +41,16 @@ test('a link to look at: a name opens it, nothing else is offered; withdrawn, it
 test('on a phone a guest comes in, looks and says by touch', async ({ page, browser }) => {
   await signIn(page);
   const project = await openLibrary(page);
-  const answer = await page.request.post(`/api/projects/${project}/links`, { data: { right: 'comment', label: 'Phones' } });
+  const answer = await page.request.post(`/api/projects/${project}/links`, {
+    data: { right: 'comment', label: 'Phones' },
+  });
   const { url } = (await answer.json()) as { url: string };
-  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, reducedMotion: 'reduce' });
+  const context = await browser.newContext({
+    viewport: { width: 390, height: 844 },
+    hasTouch: true,
+    isMobile: true,
+    reducedMotion: 'reduce',
+  });
   const phone = await context.newPage();
   await phone.goto(url);
   await phone.getByLabel('Your name').fill('Bo');

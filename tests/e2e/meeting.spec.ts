@@ -3,7 +3,9 @@ import { NODES } from '../../playwright.config';
 import { expectNoViolations, modelArrived, openLibrary, signIn, stage } from './steps';
 
 async function guestByCode(browser: Browser, code: string, name: string, origin: string): Promise<Page> {
-  const page = await (await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })).newPage();
+  const page = await (
+    await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })
+  ).newPage();
   await page.goto(`${origin}/join`);
   await page.getByLabel('Meeting code').fill(code);
   await page.getByLabel('Your name').fill(name);
@@ -58,7 +60,12 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await guest.getByRole('button', { name: 'Say', exact: true }).click();
   await stage(guest).click({ position: { x: 470, y: 300 } });
   await guest.getByLabel('Your comment').fill('Can a child see over this sill? <b>“ñ”</b> שלום 🪟');
-  await guest.getByRole('navigation', { name: 'Verbs' }).locator('..').getByRole('button', { name: 'Say', exact: true }).last().click();
+  await guest
+    .getByRole('navigation', { name: 'Verbs' })
+    .locator('..')
+    .getByRole('button', { name: 'Say', exact: true })
+    .last()
+    .click();
   await page.getByRole('button', { name: 'Talk' }).click();
   const talk = page.getByRole('region', { name: 'Talk' });
   await expect(talk.getByText('Can a child see over this sill? <b>“ñ”</b> שלום 🪟')).toBeVisible();
@@ -107,7 +114,9 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await evening.getByRole('button', { name: /Close comment/ }).click();
   await expect(evening.getByRole('button', { name: /Reopen comment/ })).toBeVisible();
   await expectNoViolations(page);
-  const minutes = await page.request.get((await page.getByRole('link', { name: 'Minutes as PDF' }).getAttribute('href'))!);
+  const minutes = await page.request.get(
+    (await page.getByRole('link', { name: 'Minutes as PDF' }).getAttribute('href'))!,
+  );
   expect(minutes.headers()['content-type']).toBe('application/pdf');
   const pdf = await minutes.body();
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');

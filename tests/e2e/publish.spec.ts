@@ -31,20 +31,32 @@ test('a designer publishes a file, then its next revision, and sees both', async
 test('a bad file is refused with its reason, kept, and harms nothing', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Bad files');
-  await page.getByLabel('Model files').setInputFiles({ name: 'cut-short.ifc', mimeType: 'application/x-step', buffer: Buffer.from(structureIfc().slice(0, 5000)) });
+  await page.getByLabel('Model files').setInputFiles({
+    name: 'cut-short.ifc',
+    mimeType: 'application/x-step',
+    buffer: Buffer.from(structureIfc().slice(0, 5000)),
+  });
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByText(/“cut-short.ifc” breaks off before its end/)).toBeVisible({ timeout: 40_000 });
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByText(/“cut-short.ifc” breaks off before its end/)).toBeVisible({ timeout: 40_000 });
 
-  await page.getByLabel('Model files').setInputFiles({ name: 'empty.ifc', mimeType: 'application/x-step', buffer: Buffer.alloc(0) });
+  await page
+    .getByLabel('Model files')
+    .setInputFiles({ name: 'empty.ifc', mimeType: 'application/x-step', buffer: Buffer.alloc(0) });
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByText(/“empty.ifc” is empty/)).toBeVisible();
 });
 
 test('an upload that announces three gigabytes is refused before a byte is sent', async ({ page }) => {
   await signIn(page);
-  const answer = await page.request.post('/uploads', { headers: { 'Tus-Resumable': '1.0.0', 'Upload-Length': String(3 * 1024 ** 3), 'Upload-Metadata': `filename ${Buffer.from('huge.ifc').toString('base64')}` } });
+  const answer = await page.request.post('/uploads', {
+    headers: {
+      'Tus-Resumable': '1.0.0',
+      'Upload-Length': String(3 * 1024 ** 3),
+      'Upload-Metadata': `filename ${Buffer.from('huge.ifc').toString('base64')}`,
+    },
+  });
   expect(answer.status()).toBe(413);
   expect(await answer.text()).toContain('takes up to 2 048 MB');
 });

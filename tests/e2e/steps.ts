@@ -40,5 +40,9 @@ export async function newProject(page: Page, name: string): Promise<string> {
 
 export async function expectNoViolations(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((violation) => `${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+  expect(
+    violations.map(
+      (violation) => `${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`,
+    ),
+  ).toEqual([]);
 }

@@ -27,7 +27,10 @@ async function guarded(work: () => Promise<unknown>): Promise<Response> {
     return result instanceof Response ? result : Response.json(result ?? {});
   } catch (error) {
     const problem = error instanceof Problem ? error : unexpected(error);
-    return new Response(JSON.stringify(problemBody(problem)), { status: problem.status, headers: { 'Content-Type': 'application/problem+json' } });
+    return new Response(JSON.stringify(problemBody(problem)), {
+      status: problem.status,
+      headers: { 'Content-Type': 'application/problem+json' },
+    });
   }
 }
 
@@ -44,7 +47,8 @@ const MAX_BODY = 6 * 1024 * 1024;
  * @throws Problem 400 with what is wrong, in the schema's words
  */
 export async function readBody<T>(request: Request, schema: Joi.Schema<T>): Promise<T> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY) throw new Problem(413, 'That is too large to store. Use a smaller picture.');
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY)
+    throw new Problem(413, 'That is too large to store. Use a smaller picture.');
   let body: unknown;
   try {
     body = await request.json();
@@ -68,7 +72,9 @@ export function pictureFrom(data: string | undefined): Buffer | undefined {
 
 export function pictureAnswer(bytes: Buffer): Response {
   const type = bytes[0] === 0x89 ? 'image/png' : 'image/jpeg';
-  return new Response(new Uint8Array(bytes), { headers: { 'Content-Type': type, 'Cache-Control': 'private, max-age=31536000, immutable' } });
+  return new Response(new Uint8Array(bytes), {
+    headers: { 'Content-Type': type, 'Cache-Control': 'private, max-age=31536000, immutable' },
+  });
 }
 
 const doorLimit = new RateLimiterMemory({ points: 20, duration: 60 });

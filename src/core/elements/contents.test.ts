@@ -26,7 +26,11 @@ const index: ElementIndex = {
 describe('contents', () => {
   it('lists storeys from the top, then what no storey holds', () => {
     const tree = contentsByStorey(index);
-    expect(tree.map((node) => [node.label, node.count])).toEqual([['First', 1], ['Ground', 3], [NO_STOREY, 1]]);
+    expect(tree.map((node) => [node.label, node.count])).toEqual([
+      ['First', 1],
+      ['Ground', 3],
+      [NO_STOREY, 1],
+    ]);
     expect(tree[1]!.children.map((node) => node.label)).toEqual(['Door', 'Space', 'Wall']);
     expect(tree.flatMap((node) => node.rows).sort()).toEqual([0, 1, 2, 3, 4]);
   });
@@ -43,7 +47,9 @@ describe('element flags', () => {
   const rows = guidRows(index);
   const ref = (guid: string) => ({ model: MODEL, guid });
   const all = { hiddenModels: [], hidden: [], only: null };
-  const flags = (visibility = all as Parameters<typeof elementFlags>[3], selection: ReturnType<typeof ref>[] = []) => [...elementFlags(index, rows, MODEL, visibility, selection)];
+  const flags = (visibility = all as Parameters<typeof elementFlags>[3], selection: ReturnType<typeof ref>[] = []) => [
+    ...elementFlags(index, rows, MODEL, visibility, selection),
+  ];
 
   it('shows everything but rooms by default', () => {
     expect(flags()).toEqual([0, 0, HIDDEN, 0, 0]);
@@ -51,7 +57,13 @@ describe('element flags', () => {
 
   it('hides what is listed, shows only what is listed, hidden wins', () => {
     expect(flags({ ...all, hidden: [ref('b')] })).toEqual([0, HIDDEN, HIDDEN, 0, 0]);
-    expect(flags({ ...all, only: [ref('b'), ref('d')], hidden: [ref('d')] })).toEqual([HIDDEN, 0, HIDDEN, HIDDEN, HIDDEN]);
+    expect(flags({ ...all, only: [ref('b'), ref('d')], hidden: [ref('d')] })).toEqual([
+      HIDDEN,
+      0,
+      HIDDEN,
+      HIDDEN,
+      HIDDEN,
+    ]);
   });
 
   it('marks the selection, and shows a selected room', () => {

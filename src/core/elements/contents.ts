@@ -23,7 +23,15 @@ export function contentsByStorey(index: ElementIndex): ContentsNode[] {
     const rows = index.storey.flatMap((own, row) => (own === storey ? [row] : []));
     if (rows.length === 0) return [];
     const key = `storey:${storey}`;
-    return [{ key, label: storey < 0 ? NO_STOREY : index.storeys[storey]!.name, count: rows.length, rows, children: byCategory(index, rows, key) }];
+    return [
+      {
+        key,
+        label: storey < 0 ? NO_STOREY : index.storeys[storey]!.name,
+        count: rows.length,
+        rows,
+        children: byCategory(index, rows, key),
+      },
+    ];
   });
 }
 
@@ -39,7 +47,19 @@ function byCategory(index: ElementIndex, rows: number[], parentKey: string): Con
     .sort(([a], [b]) => a.localeCompare(b))
     .map(([label, own]) => {
       const key = `${parentKey}/${label}`;
-      return { key, label, count: own.length, rows: own, children: own.map((row) => ({ key: `${key}/${row}`, label: index.name[row]!, count: 1, rows: [row], children: [] })) };
+      return {
+        key,
+        label,
+        count: own.length,
+        rows: own,
+        children: own.map((row) => ({
+          key: `${key}/${row}`,
+          label: index.name[row]!,
+          count: 1,
+          rows: [row],
+          children: [],
+        })),
+      };
     });
 }
 
@@ -49,7 +69,16 @@ export function searchElements(index: ElementIndex, query: string): number[] {
   if (words.length === 0) return [];
   const found: number[] = [];
   for (let row = 0; row < index.count; row++) {
-    const text = [index.name[row]!, columnValue(index.category, row), columnValue(index.material, row), columnValue(index.system, row), columnValue(index.room, row), index.guid[row]!].join('\n').toLocaleLowerCase();
+    const text = [
+      index.name[row]!,
+      columnValue(index.category, row),
+      columnValue(index.material, row),
+      columnValue(index.system, row),
+      columnValue(index.room, row),
+      index.guid[row]!,
+    ]
+      .join('\n')
+      .toLocaleLowerCase();
     if (words.every((word) => text.includes(word))) found.push(row);
   }
   return found;

@@ -9,16 +9,26 @@ describe('element boxes', () => {
 
   it('decode to a box that holds the exact one, larger by at most two steps', () => {
     fc.assert(
-      fc.property(fc.tuple(coordinate(0), coordinate(0), coordinate(1), coordinate(1), coordinate(2), coordinate(2)), ([a, b, c, d, e, f]) => {
-        const exact: Box3 = [Math.min(a, b), Math.min(c, d), Math.min(e, f), Math.max(a, b), Math.max(c, d), Math.max(e, f)];
-        const decoded = decodeBox(quantiseBoxes(Float64Array.from(exact), extent), 0, extent);
-        for (let axis = 0; axis < 3; axis++) {
-          const step = (extent[axis + 3]! - extent[axis]!) / 65535;
-          expect(decoded[axis]!).toBeLessThanOrEqual(exact[axis]! + 1e-9);
-          expect(decoded[axis + 3]!).toBeGreaterThanOrEqual(exact[axis + 3]! - 1e-9);
-          expect(exact[axis]! - decoded[axis]!).toBeLessThanOrEqual(2 * step);
-        }
-      }),
+      fc.property(
+        fc.tuple(coordinate(0), coordinate(0), coordinate(1), coordinate(1), coordinate(2), coordinate(2)),
+        ([a, b, c, d, e, f]) => {
+          const exact: Box3 = [
+            Math.min(a, b),
+            Math.min(c, d),
+            Math.min(e, f),
+            Math.max(a, b),
+            Math.max(c, d),
+            Math.max(e, f),
+          ];
+          const decoded = decodeBox(quantiseBoxes(Float64Array.from(exact), extent), 0, extent);
+          for (let axis = 0; axis < 3; axis++) {
+            const step = (extent[axis + 3]! - extent[axis]!) / 65535;
+            expect(decoded[axis]!).toBeLessThanOrEqual(exact[axis]! + 1e-9);
+            expect(decoded[axis + 3]!).toBeGreaterThanOrEqual(exact[axis + 3]! - 1e-9);
+            expect(exact[axis]! - decoded[axis]!).toBeLessThanOrEqual(2 * step);
+          }
+        },
+      ),
     );
   });
 

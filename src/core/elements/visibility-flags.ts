@@ -14,7 +14,13 @@ export const ROOM_CATEGORY = 'Space';
  * @param model id of the model in `visibility` and `selection`
  * @param rowOf guid -> row, from `guidRows`
  */
-export function elementFlags(index: ElementIndex, rowOf: Map<string, number>, model: string, visibility: Visibility, selection: ElementRef[]): Uint8Array {
+export function elementFlags(
+  index: ElementIndex,
+  rowOf: Map<string, number>,
+  model: string,
+  visibility: Visibility,
+  selection: ElementRef[],
+): Uint8Array {
   const flags = new Uint8Array(index.count);
   const rows = (refs: ElementRef[]) => refs.flatMap((ref) => (ref.model === model ? (rowOf.get(ref.guid) ?? []) : []));
   if (visibility.only) {
@@ -24,7 +30,8 @@ export function elementFlags(index: ElementIndex, rowOf: Map<string, number>, mo
   for (const row of rows(visibility.hidden)) flags[row] = HIDDEN;
   const room = index.category.values.indexOf(ROOM_CATEGORY);
   if (room >= 0) index.category.codes.forEach((code, row) => code === room && (flags[row] = HIDDEN));
-  for (const row of rows(selection)) flags[row] = room >= 0 && columnValue(index.category, row) === ROOM_CATEGORY ? SELECTED : flags[row]! | SELECTED;
+  for (const row of rows(selection))
+    flags[row] = room >= 0 && columnValue(index.category, row) === ROOM_CATEGORY ? SELECTED : flags[row]! | SELECTED;
   if (visibility.hiddenModels.includes(model)) flags.fill(HIDDEN);
   return flags;
 }

@@ -1,8 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, expandByPoint, isEmptyBox, translateBox } from './box3';
+import {
+  boxCentre,
+  boxDiagonal,
+  boxSize,
+  emptyBox,
+  expandByBox,
+  expandByPoint,
+  isEmptyBox,
+  translateBox,
+} from './box3';
 
-const point = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -1e6, max: 1e6, noNaN: true }))) as fc.Arbitrary<[number, number, number]>;
+const point = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -1e6, max: 1e6, noNaN: true }))) as fc.Arbitrary<
+  [number, number, number]
+>;
 
 describe('boxes', () => {
   it('hold every point they were grown by and touch the outermost ones', () => {

@@ -3,7 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { determinant3, fromArray, identity, multiply, transformPoint, Y_UP_TO_Z_UP } from './mat4';
 
 const entry = fc.double({ min: -100, max: 100, noNaN: true });
-const affine = fc.array(entry, { minLength: 12, maxLength: 12 }).map((v) => fromArray([v[0]!, v[1]!, v[2]!, 0, v[3]!, v[4]!, v[5]!, 0, v[6]!, v[7]!, v[8]!, 0, v[9]!, v[10]!, v[11]!, 1]));
+const affine = fc
+  .array(entry, { minLength: 12, maxLength: 12 })
+  .map((v) =>
+    fromArray([v[0]!, v[1]!, v[2]!, 0, v[3]!, v[4]!, v[5]!, 0, v[6]!, v[7]!, v[8]!, 0, v[9]!, v[10]!, v[11]!, 1]),
+  );
 
 describe('mat4', () => {
   it('applies the right factor first', () => {

@@ -1,14 +1,28 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { SHOW_ALL } from '../viewpoint';
-import { emptyMeeting, objection, reduceMeeting, sentEventSchema, type MeetingEvent, type MeetingState, type SettledEvent } from './meeting';
+import {
+  emptyMeeting,
+  objection,
+  reduceMeeting,
+  sentEventSchema,
+  type MeetingEvent,
+  type MeetingState,
+  type SettledEvent,
+} from './meeting';
 
 const AT = '2026-05-04T17:00:00.000Z';
 const person = (id: string, host = false) => ({ id, name: id, guest: !host, host });
-const camera = { position: [1, 2, 3] as [number, number, number], target: [0, 0, 0] as [number, number, number], fov: 50 };
+const camera = {
+  position: [1, 2, 3] as [number, number, number],
+  target: [0, 0, 0] as [number, number, number],
+  fov: 50,
+};
 
 function play(events: [string | null, MeetingEvent][]): MeetingState {
-  return events.map(([by, event], i): SettledEvent => ({ seq: i + 1, at: AT, by, event })).reduce(reduceMeeting, emptyMeeting());
+  return events
+    .map(([by, event], i): SettledEvent => ({ seq: i + 1, at: AT, by, event }))
+    .reduce(reduceMeeting, emptyMeeting());
 }
 
 const BEGUN: [string | null, MeetingEvent][] = [
@@ -30,14 +44,30 @@ describe('meeting', () => {
   });
 
   it('keeps a person who leaves and comes back as one person, and the lead with them', () => {
-    const state = play([...BEGUN, [null, { type: 'left', participant: 'ines' }], [null, { type: 'joined', participant: person('ines', true) }]]);
-    expect(state.participants.map((one) => [one.id, one.present])).toEqual([['ines', true], ['bo', true]]);
+    const state = play([
+      ...BEGUN,
+      [null, { type: 'left', participant: 'ines' }],
+      [null, { type: 'joined', participant: person('ines', true) }],
+    ]);
+    expect(state.participants.map((one) => [one.id, one.present])).toEqual([
+      ['ines', true],
+      ['bo', true],
+    ]);
     expect(state.lead).toBe('ines');
   });
 
   it('remembers the view and the viewpoints shown, each once', () => {
-    const shown = (viewpoint: string): [string, MeetingEvent] => ['ines', { type: 'viewpoint-applied', viewpoint, state: { camera, visibility: SHOW_ALL, selection: [] } }];
-    const state = play([...BEGUN, shown('v1'), shown('v2'), shown('v1'), ['ines', { type: 'visibility-set', visibility: { ...SHOW_ALL, hiddenModels: ['m'] } }]]);
+    const shown = (viewpoint: string): [string, MeetingEvent] => [
+      'ines',
+      { type: 'viewpoint-applied', viewpoint, state: { camera, visibility: SHOW_ALL, selection: [] } },
+    ];
+    const state = play([
+      ...BEGUN,
+      shown('v1'),
+      shown('v2'),
+      shown('v1'),
+      ['ines', { type: 'visibility-set', visibility: { ...SHOW_ALL, hiddenModels: ['m'] } }],
+    ]);
     expect(state.shown).toEqual(['v1', 'v2']);
     expect(state.view).toEqual({ camera, visibility: { ...SHOW_ALL, hiddenModels: ['m'] }, selection: [] });
     expect(state.viewpoint).toBeNull();
@@ -52,11 +82,15 @@ describe('meeting', () => {
     expect(objection(state, 'bo', { type: 'ended' })).toContain('host');
     expect(objection(state, 'stranger', { type: 'lead-asked' })).toContain('Join again');
     expect(objection(state, 'ines', { type: 'lead-passed', to: 'nobody' })).toContain('not here');
-    expect(objection(play([...BEGUN, ['ines', { type: 'ended' }]]), null, { type: 'left', participant: 'bo' })).toContain('ended');
+    expect(
+      objection(play([...BEGUN, ['ines', { type: 'ended' }]]), null, { type: 'left', participant: 'bo' }),
+    ).toContain('ended');
   });
 
   it('refuses events out of order', () => {
-    expect(() => reduceMeeting(emptyMeeting(), { seq: 2, at: AT, by: null, event: { type: 'ended' } })).toThrow(RangeError);
+    expect(() => reduceMeeting(emptyMeeting(), { seq: 2, at: AT, by: null, event: { type: 'ended' } })).toThrow(
+      RangeError,
+    );
   });
 
   it('replays to the same state from any snapshot', () => {
@@ -72,7 +106,9 @@ describe('meeting', () => {
       fc.property(fc.array(fc.tuple(ids, event), { maxLength: 30 }), fc.nat(30), (events, cut) => {
         const settled = events.map(([by, one], i): SettledEvent => ({ seq: i + 1, at: AT, by, event: one }));
         const whole = settled.reduce(reduceMeeting, emptyMeeting());
-        const snapshot = JSON.parse(JSON.stringify(settled.slice(0, cut).reduce(reduceMeeting, emptyMeeting()))) as MeetingState;
+        const snapshot = JSON.parse(
+          JSON.stringify(settled.slice(0, cut).reduce(reduceMeeting, emptyMeeting())),
+        ) as MeetingState;
         expect(settled.slice(cut).reduce(reduceMeeting, snapshot)).toEqual(whole);
       }),
     );

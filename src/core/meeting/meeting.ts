@@ -1,5 +1,14 @@
 import Joi from 'joi';
-import { cameraSchema, elementRefSchema, SHOW_ALL, visibilitySchema, type CameraPose, type ElementRef, type ViewState, type Visibility } from '../viewpoint';
+import {
+  cameraSchema,
+  elementRefSchema,
+  SHOW_ALL,
+  visibilitySchema,
+  type CameraPose,
+  type ElementRef,
+  type ViewState,
+  type Visibility,
+} from '../viewpoint';
 
 /** Somebody in a meeting. The id is the account's or the guest's, so that a returning person is the same person. */
 export interface Participant {
@@ -58,15 +67,36 @@ export const sentEventSchema = Joi.alternatives(
   Joi.object({ type: Joi.valid('lead-passed').required(), to: Joi.string().max(64).required() }),
   Joi.object({ type: Joi.valid('view-settled').required(), camera: cameraSchema.required() }),
   Joi.object({ type: Joi.valid('visibility-set').required(), visibility: visibilitySchema.required() }),
-  Joi.object({ type: Joi.valid('selection-set').required(), selection: Joi.array().items(elementRefSchema).max(1000).required() }),
+  Joi.object({
+    type: Joi.valid('selection-set').required(),
+    selection: Joi.array().items(elementRefSchema).max(1000).required(),
+  }),
   Joi.object({ type: Joi.valid('viewpoint-applied').required(), viewpoint: Joi.string().uuid().required() }),
 );
 
 export function emptyMeeting(): MeetingState {
-  return { seq: 0, title: '', startedAt: '', endedAt: null, participants: [], lead: null, asking: [], view: null, viewpoint: null, shown: [], comments: [] };
+  return {
+    seq: 0,
+    title: '',
+    startedAt: '',
+    endedAt: null,
+    participants: [],
+    lead: null,
+    asking: [],
+    view: null,
+    viewpoint: null,
+    shown: [],
+    comments: [],
+  };
 }
 
-const LEAD_ONLY = new Set<MeetingEvent['type']>(['view-settled', 'visibility-set', 'selection-set', 'viewpoint-applied', 'lead-passed']);
+const LEAD_ONLY = new Set<MeetingEvent['type']>([
+  'view-settled',
+  'visibility-set',
+  'selection-set',
+  'viewpoint-applied',
+  'lead-passed',
+]);
 
 /**
  * Why `by` may not cause `event` now, as a sentence for that person; null if it is allowed. `by` null is the server,
@@ -77,11 +107,16 @@ export function objection(state: MeetingState, by: string | null, event: Meeting
   if (by === null) return null;
   const actor = state.participants.find((participant) => participant.id === by);
   if (!actor) return 'You are not in this meeting any more. Join again.';
-  if (LEAD_ONLY.has(event.type) && state.lead !== by) return 'Only the person in the lead can do that. Ask for the lead.';
-  if (event.type === 'lead-passed' && !state.participants.some((participant) => participant.id === event.to && participant.present)) {
+  if (LEAD_ONLY.has(event.type) && state.lead !== by)
+    return 'Only the person in the lead can do that. Ask for the lead.';
+  if (
+    event.type === 'lead-passed' &&
+    !state.participants.some((participant) => participant.id === event.to && participant.present)
+  ) {
     return 'That person is not here any more.';
   }
-  if ((event.type === 'lead-taken' || event.type === 'ended') && !actor.host) return 'Only the host of the meeting can do that.';
+  if ((event.type === 'lead-taken' || event.type === 'ended') && !actor.host)
+    return 'Only the host of the meeting can do that.';
   return null;
 }
 
@@ -101,17 +136,23 @@ function apply(state: MeetingState, at: string, by: string | null, event: Meetin
     case 'joined': {
       const joined = { ...event.participant, present: true };
       const known = state.participants.some((participant) => participant.id === joined.id);
-      const participants = known ? state.participants.map((old) => (old.id === joined.id ? joined : old)) : [...state.participants, joined];
+      const participants = known
+        ? state.participants.map((old) => (old.id === joined.id ? joined : old))
+        : [...state.participants, joined];
       return { ...state, participants, lead: state.lead ?? (joined.host ? joined.id : null) };
     }
     case 'left':
       return {
         ...state,
-        participants: state.participants.map((old) => (old.id === event.participant ? { ...old, present: false } : old)),
+        participants: state.participants.map((old) =>
+          old.id === event.participant ? { ...old, present: false } : old,
+        ),
         asking: state.asking.filter((id) => id !== event.participant),
       };
     case 'lead-asked':
-      return by === null || by === state.lead || state.asking.includes(by) ? state : { ...state, asking: [...state.asking, by] };
+      return by === null || by === state.lead || state.asking.includes(by)
+        ? state
+        : { ...state, asking: [...state.asking, by] };
     case 'lead-passed':
       return { ...state, lead: event.to, asking: state.asking.filter((id) => id !== event.to) };
     case 'lead-taken':
@@ -123,7 +164,12 @@ function apply(state: MeetingState, at: string, by: string | null, event: Meetin
     case 'selection-set':
       return { ...state, view: { ...view, selection: event.selection } };
     case 'viewpoint-applied':
-      return { ...state, view: event.state, viewpoint: event.viewpoint, shown: state.shown.includes(event.viewpoint) ? state.shown : [...state.shown, event.viewpoint] };
+      return {
+        ...state,
+        view: event.state,
+        viewpoint: event.viewpoint,
+        shown: state.shown.includes(event.viewpoint) ? state.shown : [...state.shown, event.viewpoint],
+      };
     case 'commented':
       return { ...state, comments: [...state.comments, event.comment] };
     case 'ended':

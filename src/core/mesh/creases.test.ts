@@ -3,7 +3,9 @@ import { creaseEdges } from './creases';
 
 /** A unit cube with welded corners, two triangles a side. */
 const CUBE = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1];
-const CUBE_FACES = [0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7];
+const CUBE_FACES = [
+  0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7,
+];
 
 describe('crease edges', () => {
   it('draws the twelve edges of a cube and none of its diagonals', () => {
@@ -20,10 +22,11 @@ describe('crease edges', () => {
     const indices: number[] = [];
     const n = 4;
     for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) positions.push(x, y, 0);
-    for (let y = 0; y < n; y++) for (let x = 0; x < n; x++) {
-      const a = y * (n + 1) + x;
-      indices.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
-    }
+    for (let y = 0; y < n; y++)
+      for (let x = 0; x < n; x++) {
+        const a = y * (n + 1) + x;
+        indices.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
+      }
     expect(creaseEdges(positions, indices).length / 2).toBe(4 * n);
   });
 

@@ -9,7 +9,11 @@ export const CREASE_ANGLE = (26 * Math.PI) / 180;
  * @param indices three vertices a triangle
  * @returns two vertices a line
  */
-export function creaseEdges(positions: ArrayLike<number>, indices: ArrayLike<number>, angle = CREASE_ANGLE): Uint32Array {
+export function creaseEdges(
+  positions: ArrayLike<number>,
+  indices: ArrayLike<number>,
+  angle = CREASE_ANGLE,
+): Uint32Array {
   const vertexCount = positions.length / 3;
   const limit = Math.cos(angle);
   const normals = faceNormals(positions, indices);
@@ -26,7 +30,10 @@ export function creaseEdges(positions: ArrayLike<number>, indices: ArrayLike<num
       const other = edges.get(key);
       if (other === undefined) edges.set(key, face);
       else if (other >= 0) {
-        const turn = normals[face * 3]! * normals[other * 3]! + normals[face * 3 + 1]! * normals[other * 3 + 1]! + normals[face * 3 + 2]! * normals[other * 3 + 2]!;
+        const turn =
+          normals[face * 3]! * normals[other * 3]! +
+          normals[face * 3 + 1]! * normals[other * 3 + 1]! +
+          normals[face * 3 + 2]! * normals[other * 3 + 2]!;
         edges.set(key, turn < limit ? DRAWN : FLAT);
       }
     }

@@ -4,7 +4,21 @@ import { int, token } from '../ifc/step-writer';
 import { furnish } from './furnishing';
 import { plantGrounds } from './grounds';
 import { palette, type Palette } from './palette';
-import { FACADE_MODULE, HALL, HALL_ROOF, NORTH, rectangle, ROOMS, SLAB, SOUTH, STOREY_HEIGHT, WALL, WEST, WINGS, type Wing } from './plan';
+import {
+  FACADE_MODULE,
+  HALL,
+  HALL_ROOF,
+  NORTH,
+  rectangle,
+  ROOMS,
+  SLAB,
+  SOUTH,
+  STOREY_HEIGHT,
+  WALL,
+  WEST,
+  WINGS,
+  type Wing,
+} from './plan';
 
 /** What the parts of the architecture share while they are written. */
 export interface ArchitectureModel {
@@ -26,8 +40,18 @@ export function architectureIfc(revision: 1 | 2): string {
     time: revision === 1 ? '2026-03-02T09:00:00' : '2026-04-13T09:00:00',
   });
   const paint = palette(ifc);
-  const storeys: [Place, Place] = [ifc.storey('ground', 'Ground floor', 0), ifc.storey('first', 'First floor', STOREY_HEIGHT)];
-  const model: ArchitectureModel = { ifc, paint, storeys, roof: ifc.storey('roof', 'Roof', 2 * STOREY_HEIGHT), rooms: new Map(), revision };
+  const storeys: [Place, Place] = [
+    ifc.storey('ground', 'Ground floor', 0),
+    ifc.storey('first', 'First floor', STOREY_HEIGHT),
+  ];
+  const model: ArchitectureModel = {
+    ifc,
+    paint,
+    storeys,
+    roof: ifc.storey('roof', 'Roof', 2 * STOREY_HEIGHT),
+    rooms: new Map(),
+    revision,
+  };
   addRooms(model);
   for (const wing of WINGS) addFloorsAndRoof(model, wing);
   addFacades(model);
@@ -44,7 +68,10 @@ function addRooms({ ifc, paint, storeys, rooms }: ArchitectureModel): void {
     const inset = WALL / 2;
     const polygon = rectangle(room.x0 + inset, room.y0 + inset, room.x1 - inset, room.y1 - inset);
     const height = room.key === 'hall' ? HALL_ROOF.eaves : STOREY_HEIGHT - SLAB;
-    rooms.set(room.key, ifc.space(`room/${room.key}`, room.number, room.name, storeys[room.storey], paint.room, polygon, height));
+    rooms.set(
+      room.key,
+      ifc.space(`room/${room.key}`, room.number, room.name, storeys[room.storey], paint.room, polygon, height),
+    );
   }
 }
 
@@ -64,7 +91,9 @@ function addFloorsAndRoof({ ifc, paint, storeys, roof }: ArchitectureModel, wing
   ifc.product('IFCSLAB', `slab/${wing.key}-roof`, {
     name: `Flat roof, ${wing.name.toLowerCase()}`,
     at: [0, 0, top - SLAB],
-    bodies: [ifc.extrude(paint.gravel, rectangle(wing.x0 + 0.2, wing.y0 + 0.2, wing.x1 - 0.2, wing.y1 - 0.2), SLAB + 0.1)],
+    bodies: [
+      ifc.extrude(paint.gravel, rectangle(wing.x0 + 0.2, wing.y0 + 0.2, wing.x1 - 0.2, wing.y1 - 0.2), SLAB + 0.1),
+    ],
     in: roof,
     facts: { Pset_SlabCommon: { FireRating: 'REI 30', LoadBearing: true, IsExternal: true } },
     extra: [token('ROOF')],
@@ -101,7 +130,11 @@ function addFacadeRun(model: ArchitectureModel, run: FacadeRun, level: 0 | 1): v
   const base = level * STOREY_HEIGHT;
   const along = (distance: number, inward: number): Vec3 => {
     const angle = (run.turn * Math.PI) / 180;
-    return [run.from[0] + distance * Math.cos(angle) - inward * Math.sin(angle), run.from[1] + distance * Math.sin(angle) + inward * Math.cos(angle), base];
+    return [
+      run.from[0] + distance * Math.cos(angle) - inward * Math.sin(angle),
+      run.from[1] + distance * Math.sin(angle) + inward * Math.cos(angle),
+      base,
+    ];
   };
   const wall = ifc.product('IFCWALL', `wall/${run.key}-${level}`, {
     name: `Outer wall, ${run.key.replace('-', ' ')}`,
@@ -109,7 +142,15 @@ function addFacadeRun(model: ArchitectureModel, run: FacadeRun, level: 0 | 1): v
     turn: run.turn,
     bodies: [ifc.box(paint.plaster, [0, 0, 0], [run.length, WALL, STOREY_HEIGHT - (level === 1 ? -0.35 : 0)])],
     in: storeys[level],
-    facts: { Pset_WallCommon: { Reference: 'AW-1', FireRating: 'REI 60', LoadBearing: true, IsExternal: true, ThermalTransmittance: 0.18 } },
+    facts: {
+      Pset_WallCommon: {
+        Reference: 'AW-1',
+        FireRating: 'REI 60',
+        LoadBearing: true,
+        IsExternal: true,
+        ThermalTransmittance: 0.18,
+      },
+    },
     extra: [token('SOLIDWALL')],
   });
   const modules = Math.floor(run.length / FACADE_MODULE);
@@ -126,7 +167,16 @@ function addFacadeRun(model: ArchitectureModel, run: FacadeRun, level: 0 | 1): v
     if (i === modules || i % 3 === 2) continue;
     const isEntrance = run.key === 'south' && level === 0 && i === 13;
     const isCourtDoor = run.key.startsWith('court') && level === 0 && i === 4;
-    if (isEntrance || isCourtDoor) addGlassDoor(model, wall, run, level, i, along(slack + i * FACADE_MODULE + 0.15, 0), isEntrance ? 'Entrance' : 'Door to the court');
+    if (isEntrance || isCourtDoor)
+      addGlassDoor(
+        model,
+        wall,
+        run,
+        level,
+        i,
+        along(slack + i * FACADE_MODULE + 0.15, 0),
+        isEntrance ? 'Entrance' : 'Door to the court',
+      );
     else addWindow(model, wall, run, level, i, along(slack + i * FACADE_MODULE + 0.15, 0));
   }
   ifc.product('IFCMEMBER', `band/${run.key}-${level}`, {
@@ -151,19 +201,39 @@ function addFacadeRun(model: ArchitectureModel, run: FacadeRun, level: 0 | 1): v
 
 const WINDOW = { width: 1.2, sill: 0.6, height: 2.3 };
 
-function addWindow(model: ArchitectureModel, wall: ReturnType<IfcBuilder['product']>, run: FacadeRun, level: 0 | 1, i: number, at: Vec3): void {
+function addWindow(
+  model: ArchitectureModel,
+  wall: ReturnType<IfcBuilder['product']>,
+  run: FacadeRun,
+  level: 0 | 1,
+  i: number,
+  at: Vec3,
+): void {
   const { ifc, paint, storeys } = model;
   const key = `${run.key}-${level}-${i}`;
   const { width, sill, height } = WINDOW;
-  const opening = ifc.opening(`opening/${key}`, wall, storeys[level], ifc.box(paint.plaster, [0, -0.1, sill], [width, WALL + 0.2, height]), at, run.turn);
+  const opening = ifc.opening(
+    `opening/${key}`,
+    wall,
+    storeys[level],
+    ifc.box(paint.plaster, [0, -0.1, sill], [width, WALL + 0.2, height]),
+    at,
+    run.turn,
+  );
   const window = ifc.product('IFCWINDOW', `window/${key}`, {
     name: 'Window 1 200 × 2 300',
     at,
     turn: run.turn,
-    bodies: [...frame(ifc, paint.timber, width, sill, height, 0.1), ifc.box(paint.glass, [0.07, 0.14, sill + 0.07], [width - 0.14, 0.03, height - 0.14])],
+    bodies: [
+      ...frame(ifc, paint.timber, width, sill, height, 0.1),
+      ifc.box(paint.glass, [0.07, 0.14, sill + 0.07], [width - 0.14, 0.03, height - 0.14]),
+    ],
     in: storeys[level],
     material: paint.timber,
-    facts: { Pset_WindowCommon: { Reference: 'F-12', FireRating: 'none', ThermalTransmittance: 0.9, IsExternal: true }, Pset_ManufacturerTypeInformation: { Manufacturer: 'Fenster Halvorsen' } },
+    facts: {
+      Pset_WindowCommon: { Reference: 'F-12', FireRating: 'none', ThermalTransmittance: 0.9, IsExternal: true },
+      Pset_ManufacturerTypeInformation: { Manufacturer: 'Fenster Halvorsen' },
+    },
     extra: [height, width, token('WINDOW'), token('SINGLE_PANEL'), null],
   });
   ifc.fill(key, opening, window);
@@ -179,10 +249,25 @@ function frame(ifc: IfcBuilder, style: Style, width: number, sill: number, heigh
   ];
 }
 
-function addGlassDoor(model: ArchitectureModel, wall: ReturnType<IfcBuilder['product']>, run: FacadeRun, level: 0 | 1, i: number, at: Vec3, name: string): void {
+function addGlassDoor(
+  model: ArchitectureModel,
+  wall: ReturnType<IfcBuilder['product']>,
+  run: FacadeRun,
+  level: 0 | 1,
+  i: number,
+  at: Vec3,
+  name: string,
+): void {
   const { ifc, paint, storeys } = model;
   const key = `${run.key}-${level}-${i}`;
-  const opening = ifc.opening(`opening/${key}`, wall, storeys[level], ifc.box(paint.plaster, [0, -0.1, 0], [1.2, WALL + 0.2, 2.4]), at, run.turn);
+  const opening = ifc.opening(
+    `opening/${key}`,
+    wall,
+    storeys[level],
+    ifc.box(paint.plaster, [0, -0.1, 0], [1.2, WALL + 0.2, 2.4]),
+    at,
+    run.turn,
+  );
   const door = ifc.product('IFCDOOR', `door/${key}`, {
     name,
     at,
@@ -211,7 +296,15 @@ function addInnerWalls(model: ArchitectureModel): void {
   for (const { level, x, y0, y1 } of walls) {
     const key = y0 === 0 ? `${level}-${x}` : `${level}-${x}-north`;
     const lobby = key === '0-40.5';
-    addInnerWall(model, key, level, [x + 0.075, y0 + WALL, level * STOREY_HEIGHT], 90, y1 - y0 - 2 * WALL, lobby && model.revision === 1 ? 'EI 30' : lobby ? 'EI 60' : 'EI 30');
+    addInnerWall(
+      model,
+      key,
+      level,
+      [x + 0.075, y0 + WALL, level * STOREY_HEIGHT],
+      90,
+      y1 - y0 - 2 * WALL,
+      lobby && model.revision === 1 ? 'EI 30' : lobby ? 'EI 60' : 'EI 30',
+    );
   }
   addInnerWall(model, '0-wc-lobby', 0, [40.5, 5, 0], 0, 7.5 - WALL, 'EI 30');
   for (const level of [0, 1] as const) {
@@ -220,7 +313,15 @@ function addInnerWalls(model: ArchitectureModel): void {
   }
 }
 
-function addInnerWall(model: ArchitectureModel, key: string, level: 0 | 1, at: Vec3, turn: number, length: number, fireRating: string): void {
+function addInnerWall(
+  model: ArchitectureModel,
+  key: string,
+  level: 0 | 1,
+  at: Vec3,
+  turn: number,
+  length: number,
+  fireRating: string,
+): void {
   const { ifc, paint, storeys } = model;
   const wall = ifc.product('IFCWALL', `wall/inner-${key}`, {
     name: 'Inner wall',
@@ -234,7 +335,14 @@ function addInnerWall(model: ArchitectureModel, key: string, level: 0 | 1, at: V
   const angle = (turn * Math.PI) / 180;
   const offset = Math.min(length - 1.3, length * 0.6);
   const doorAt: Vec3 = [at[0] + offset * Math.cos(angle), at[1] + offset * Math.sin(angle), at[2]];
-  const opening = ifc.opening(`opening/inner-${key}`, wall, storeys[level], ifc.box(paint.inner, [0, -0.1, 0], [1.01, 0.35, 2.135]), doorAt, turn);
+  const opening = ifc.opening(
+    `opening/inner-${key}`,
+    wall,
+    storeys[level],
+    ifc.box(paint.inner, [0, -0.1, 0], [1.01, 0.35, 2.135]),
+    doorAt,
+    turn,
+  );
   const door = ifc.product('IFCDOOR', `door/inner-${key}`, {
     name: 'Door 1 010 × 2 135',
     at: doorAt,
@@ -246,7 +354,10 @@ function addInnerWall(model: ArchitectureModel, key: string, level: 0 | 1, at: V
       ifc.box(paint.timber, [0.06, 0.05, 0.005], [0.89, 0.045, 2.07]),
     ],
     in: storeys[level],
-    facts: { Pset_DoorCommon: { Reference: 'T-10', FireRating: fireRating, HandicapAccessible: true }, Pset_ManufacturerTypeInformation: { Manufacturer: 'Tischlerei Moos' } },
+    facts: {
+      Pset_DoorCommon: { Reference: 'T-10', FireRating: fireRating, HandicapAccessible: true },
+      Pset_ManufacturerTypeInformation: { Manufacturer: 'Tischlerei Moos' },
+    },
     extra: [2.135, 1.01, token('DOOR'), token('SINGLE_SWING_RIGHT'), null],
   });
   ifc.fill(`inner-${key}`, opening, door);
@@ -256,16 +367,51 @@ function addInnerWall(model: ArchitectureModel, key: string, level: 0 | 1, at: V
 function addHall(model: ArchitectureModel): void {
   const { ifc, paint, storeys, roof } = model;
   const { x0, y0, x1, y1 } = HALL;
-  ifc.product('IFCSLAB', 'slab/hall', { name: 'Floor, reading hall', at: [0, 0, -SLAB], bodies: [ifc.extrude(paint.screed, rectangle(x0, y0, x1, y1), SLAB)], in: storeys[0], extra: [token('FLOOR')] });
-  for (const [side, x] of [['court', x0], ['east', x1 - 0.12]] as const) {
+  ifc.product('IFCSLAB', 'slab/hall', {
+    name: 'Floor, reading hall',
+    at: [0, 0, -SLAB],
+    bodies: [ifc.extrude(paint.screed, rectangle(x0, y0, x1, y1), SLAB)],
+    in: storeys[0],
+    extra: [token('FLOOR')],
+  });
+  for (const [side, x] of [
+    ['court', x0],
+    ['east', x1 - 0.12],
+  ] as const) {
     for (let i = 0; i < 16; i++) {
       const at: Vec3 = [x, y0 + i, 0];
-      ifc.product('IFCMEMBER', `hall-post/${side}-${i}`, { name: 'Hall mullion', at, bodies: [ifc.box(paint.timber, [-0.06, -0.04, 0], [0.24, 0.08, HALL_ROOF.eaves])], in: storeys[0], extra: [token('MULLION')] });
-      if (i % 4 === 3) ifc.product('IFCPLATE', `hall-panel/${side}-${i}`, { name: 'Hall panel', at, bodies: [ifc.box(paint.timber, [0.02, 0.04, 0], [0.08, 0.92, HALL_ROOF.eaves])], in: storeys[0], extra: [token('SHEET')] });
-      else ifc.product('IFCPLATE', `hall-glass/${side}-${i}`, { name: 'Hall glazing', at, bodies: [ifc.box(paint.glass, [0.04, 0.04, 0.1], [0.03, 0.92, HALL_ROOF.eaves - 0.1])], in: storeys[0], facts: { Pset_PlateCommon: { Reference: 'G-3', IsExternal: true } }, extra: [token('CURTAIN_PANEL')] });
+      ifc.product('IFCMEMBER', `hall-post/${side}-${i}`, {
+        name: 'Hall mullion',
+        at,
+        bodies: [ifc.box(paint.timber, [-0.06, -0.04, 0], [0.24, 0.08, HALL_ROOF.eaves])],
+        in: storeys[0],
+        extra: [token('MULLION')],
+      });
+      if (i % 4 === 3)
+        ifc.product('IFCPLATE', `hall-panel/${side}-${i}`, {
+          name: 'Hall panel',
+          at,
+          bodies: [ifc.box(paint.timber, [0.02, 0.04, 0], [0.08, 0.92, HALL_ROOF.eaves])],
+          in: storeys[0],
+          extra: [token('SHEET')],
+        });
+      else
+        ifc.product('IFCPLATE', `hall-glass/${side}-${i}`, {
+          name: 'Hall glazing',
+          at,
+          bodies: [ifc.box(paint.glass, [0.04, 0.04, 0.1], [0.03, 0.92, HALL_ROOF.eaves - 0.1])],
+          in: storeys[0],
+          facts: { Pset_PlateCommon: { Reference: 'G-3', IsExternal: true } },
+          extra: [token('CURTAIN_PANEL')],
+        });
     }
   }
-  const whole = ifc.product('IFCROOF', 'roof/hall', { name: 'Hall roof', in: roof, extra: [token('BUTTERFLY_ROOF')], facts: { Pset_RoofCommon: { Reference: 'R-1', FireRating: 'REI 30' } } });
+  const whole = ifc.product('IFCROOF', 'roof/hall', {
+    name: 'Hall roof',
+    in: roof,
+    extra: [token('BUTTERFLY_ROOF')],
+    facts: { Pset_RoofCommon: { Reference: 'R-1', FireRating: 'REI 30' } },
+  });
   const { folds, eaves, ridge, overhang } = HALL_ROOF;
   const span = (y1 - y0) / folds;
   const t = 0.18;
@@ -276,15 +422,58 @@ function addHall(model: ArchitectureModel): void {
     const m = a + span / 2;
     const b = a + span;
     // Profiles lie in the YZ plane and are drawn along X: local x is Y, local y is Z.
-    const plane = (polygon: Point2[], style: Style, from: number, length: number) => ifc.extrude(style, polygon, length, [from, 0, 0], [1, 0, 0], [0, 1, 0]);
+    const plane = (polygon: Point2[], style: Style, from: number, length: number) =>
+      ifc.extrude(style, polygon, length, [from, 0, 0], [1, 0, 0], [0, 1, 0]);
     for (const [slope, polygon] of [
-      ['south', [[a, eaves], [m, ridge], [m, ridge + t], [a, eaves + t]]],
-      ['north', [[m, ridge], [b, eaves], [b, eaves + t], [m, ridge + t]]],
+      [
+        'south',
+        [
+          [a, eaves],
+          [m, ridge],
+          [m, ridge + t],
+          [a, eaves + t],
+        ],
+      ],
+      [
+        'north',
+        [
+          [m, ridge],
+          [b, eaves],
+          [b, eaves + t],
+          [m, ridge + t],
+        ],
+      ],
     ] as [string, Point2[]][]) {
-      ifc.product('IFCSLAB', `roof/hall-${i}-${slope}`, { name: `Roof fold ${i + 1}, ${slope} slope`, bodies: [plane(polygon, paint.shingle, xStart, depth)], in: roof, partOf: whole, extra: [token('ROOF')] });
+      ifc.product('IFCSLAB', `roof/hall-${i}-${slope}`, {
+        name: `Roof fold ${i + 1}, ${slope} slope`,
+        bodies: [plane(polygon, paint.shingle, xStart, depth)],
+        in: roof,
+        partOf: whole,
+        extra: [token('ROOF')],
+      });
     }
-    for (const [side, x] of [['court', x0], ['east', x1 - 0.05]] as const) {
-      ifc.product('IFCPLATE', `gable/${side}-${i}`, { name: 'Gable', bodies: [plane([[a + 0.1, eaves], [b - 0.1, eaves], [m, ridge - 0.12]], paint.timber, x, 0.05)], in: roof, partOf: whole, extra: [token('SHEET')] });
+    for (const [side, x] of [
+      ['court', x0],
+      ['east', x1 - 0.05],
+    ] as const) {
+      ifc.product('IFCPLATE', `gable/${side}-${i}`, {
+        name: 'Gable',
+        bodies: [
+          plane(
+            [
+              [a + 0.1, eaves],
+              [b - 0.1, eaves],
+              [m, ridge - 0.12],
+            ],
+            paint.timber,
+            x,
+            0.05,
+          ),
+        ],
+        in: roof,
+        partOf: whole,
+        extra: [token('SHEET')],
+      });
     }
   }
 }
@@ -295,17 +484,56 @@ function addStair(model: ArchitectureModel): void {
   const RISERS = 22;
   const rise = STOREY_HEIGHT / RISERS;
   const going = 0.28;
-  const stair = ifc.product('IFCSTAIR', 'stair/foyer', { name: 'Foyer stair', in: storeys[0], extra: [token('STRAIGHT_RUN_STAIR')], facts: { Pset_StairCommon: { NumberOfRiser: RISERS, RiserHeight: rise, TreadLength: going } } });
+  const stair = ifc.product('IFCSTAIR', 'stair/foyer', {
+    name: 'Foyer stair',
+    in: storeys[0],
+    extra: [token('STRAIGHT_RUN_STAIR')],
+    facts: { Pset_StairCommon: { NumberOfRiser: RISERS, RiserHeight: rise, TreadLength: going } },
+  });
   const origin: Vec3 = [22.5, 6.6, 0];
   for (let i = 1; i < RISERS; i++) {
-    ifc.product('IFCMEMBER', `stair/foyer-tread-${i}`, { name: `Tread ${i}`, at: [origin[0] + (i - 1) * going - 3, origin[1], i * rise - 0.05], bodies: [ifc.box(paint.oak, [0, 0, 0], [going + 0.03, 1.4, 0.05])], in: storeys[0], partOf: stair, extra: [token('MEMBER')] });
+    ifc.product('IFCMEMBER', `stair/foyer-tread-${i}`, {
+      name: `Tread ${i}`,
+      at: [origin[0] + (i - 1) * going - 3, origin[1], i * rise - 0.05],
+      bodies: [ifc.box(paint.oak, [0, 0, 0], [going + 0.03, 1.4, 0.05])],
+      in: storeys[0],
+      partOf: stair,
+      extra: [token('MEMBER')],
+    });
   }
   const run = (RISERS - 1) * going;
-  for (const [side, y] of [['south', -0.06], ['north', 1.4]] as const) {
-    const profile: Point2[] = [[0, 0], [0.3, 0], [run, STOREY_HEIGHT - 0.35], [run, STOREY_HEIGHT - 0.02], [run - 0.1, STOREY_HEIGHT - 0.02], [0, 0.22]];
-    ifc.product('IFCSTAIRFLIGHT', `stair/foyer-stringer-${side}`, { name: `Stringer, ${side}`, at: [origin[0] - 3, origin[1] + y + 0.06, 0], bodies: [ifc.extrude(paint.oak, profile, 0.06, [0, 0, 0], [0, -1, 0], [1, 0, 0])], in: storeys[0], partOf: stair, extra: [int(RISERS), int(RISERS - 1), rise, going, token('STRAIGHT')] });
+  for (const [side, y] of [
+    ['south', -0.06],
+    ['north', 1.4],
+  ] as const) {
+    const profile: Point2[] = [
+      [0, 0],
+      [0.3, 0],
+      [run, STOREY_HEIGHT - 0.35],
+      [run, STOREY_HEIGHT - 0.02],
+      [run - 0.1, STOREY_HEIGHT - 0.02],
+      [0, 0.22],
+    ];
+    ifc.product('IFCSTAIRFLIGHT', `stair/foyer-stringer-${side}`, {
+      name: `Stringer, ${side}`,
+      at: [origin[0] - 3, origin[1] + y + 0.06, 0],
+      bodies: [ifc.extrude(paint.oak, profile, 0.06, [0, 0, 0], [0, -1, 0], [1, 0, 0])],
+      in: storeys[0],
+      partOf: stair,
+      extra: [int(RISERS), int(RISERS - 1), rise, going, token('STRAIGHT')],
+    });
     const rail: Body[] = [];
-    for (let i = 0; i <= 10; i++) rail.push(ifc.cylinder(paint.steel, 0.012, 0.95, [0.1 + i * (run / 10.5), 0, (i * (run / 10.5) * rise) / going + 0.1]));
-    ifc.product('IFCRAILING', `stair/foyer-rail-${side}`, { name: `Railing, ${side}`, at: [origin[0] - 3, origin[1] + y + 0.03, 0], bodies: rail, in: storeys[0], partOf: stair, extra: [token('HANDRAIL')] });
+    for (let i = 0; i <= 10; i++)
+      rail.push(
+        ifc.cylinder(paint.steel, 0.012, 0.95, [0.1 + i * (run / 10.5), 0, (i * (run / 10.5) * rise) / going + 0.1]),
+      );
+    ifc.product('IFCRAILING', `stair/foyer-rail-${side}`, {
+      name: `Railing, ${side}`,
+      at: [origin[0] - 3, origin[1] + y + 0.03, 0],
+      bodies: rail,
+      in: storeys[0],
+      partOf: stair,
+      extra: [token('HANDRAIL')],
+    });
   }
 }

@@ -11,8 +11,19 @@ export type KnownChange = { key: string; guid: string; what: string } & (
 
 /** From P01 to P02 of the architecture. */
 export const CHANGES_P02: KnownChange[] = [
-  change('desk/returns-1', { kind: 'moved', by: [0.6, 0, 0], what: 'The lending desk moved so that the returns trolley passes' }),
-  change('wall/inner-0-40.5', { kind: 'fact', set: 'Pset_WallCommon', fact: 'FireRating', from: 'EI 30', to: 'EI 60', what: 'Wall to the lobby rated EI 60' }),
+  change('desk/returns-1', {
+    kind: 'moved',
+    by: [0.6, 0, 0],
+    what: 'The lending desk moved so that the returns trolley passes',
+  }),
+  change('wall/inner-0-40.5', {
+    kind: 'fact',
+    set: 'Pset_WallCommon',
+    fact: 'FireRating',
+    from: 'EI 30',
+    to: 'EI 60',
+    what: 'Wall to the lobby rated EI 60',
+  }),
   change('bench/court-3', { kind: 'new', what: 'A third bench in the court' }),
   change('tree/court-4', { kind: 'gone', what: 'The tree in front of the hall is left out' }),
   change('rail/wc-2', { kind: 'new', what: 'A second grab rail in the accessible WC' }),

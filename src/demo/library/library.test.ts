@@ -15,7 +15,12 @@ describe('the demo library, read back by the real reader', () => {
   const models: Record<string, BuildingModel> = {};
   beforeAll(async () => {
     folder = await mkdtemp(join(tmpdir(), 'library-'));
-    for (const [name, text] of Object.entries({ p01: architectureIfc(1), p02: architectureIfc(2), structure: structureIfc(), services: servicesIfc() })) {
+    for (const [name, text] of Object.entries({
+      p01: architectureIfc(1),
+      p02: architectureIfc(2),
+      structure: structureIfc(),
+      services: servicesIfc(),
+    })) {
       await writeFile(join(folder, name), text);
       models[name] = await readModel(join(folder, name), `${name}.ifc`);
     }
@@ -46,30 +51,58 @@ describe('the demo library, read back by the real reader', () => {
 
   it('carries storeys, rooms, systems, materials, facts and the place on earth', () => {
     const { elements, storeys, properties, georeference } = models.p01!;
-    expect(storeys.map((storey) => [storey.name, storey.elevation])).toEqual([['Ground floor', 0], ['First floor', 3.8], ['Roof', 7.6]]);
+    expect(storeys.map((storey) => [storey.name, storey.elevation])).toEqual([
+      ['Ground floor', 0],
+      ['First floor', 3.8],
+      ['Roof', 7.6],
+    ]);
     const counter = elements.name.indexOf('Café counter');
-    expect([elements.room[counter], elements.storey[counter], elements.material[counter], elements.category[counter]]).toEqual(['0.01 Café', 0, 'Wool felt', 'Furniture']);
+    expect([
+      elements.room[counter],
+      elements.storey[counter],
+      elements.material[counter],
+      elements.category[counter],
+    ]).toEqual(['0.01 Café', 0, 'Wool felt', 'Furniture']);
     const door = elements.name.indexOf('Door 1 010 × 2 135');
     expect(elements.name[elements.parent[door]!]).toBe('Inner wall');
     expect(properties[door]!.Pset_DoorCommon).toMatchObject({ Reference: 'T-10', HandicapAccessible: true });
     expect(properties[elements.name.indexOf('Chair')]!.Identity!.Type).toBe('Chair');
     expect(georeference).toMatchObject({ crs: 'EPSG:25833', eastings: 402180 });
     expect(georeference!.latitude).toBeCloseTo(51 + 33 / 60 + 20 / 3600, 9);
-    expect(new Set(models.services!.elements.system)).toEqual(new Set(['Supply air', 'Heating supply', 'Heating return', 'Cold water', 'Lighting']));
+    expect(new Set(models.services!.elements.system)).toEqual(
+      new Set(['Supply air', 'Heating supply', 'Heating return', 'Cold water', 'Lighting']),
+    );
   });
 
   it('differs between P01 and P02 exactly by the known changes', () => {
     const describeAll = (model: BuildingModel) => {
       const { elementBoxes } = placeGeometry(model);
-      return new Map(model.elements.guid.map((guid, row) => [guid, JSON.stringify([[...elementBoxes.slice(row * 6, row * 6 + 6)].map((value) => Math.round(value * 1e4)), model.properties[row]])]));
+      return new Map(
+        model.elements.guid.map((guid, row) => [
+          guid,
+          JSON.stringify([
+            [...elementBoxes.slice(row * 6, row * 6 + 6)].map((value) => Math.round(value * 1e4)),
+            model.properties[row],
+          ]),
+        ]),
+      );
     };
     const before = describeAll(models.p01!);
     const after = describeAll(models.p02!);
-    const different = [...new Set([...before.keys(), ...after.keys()])].filter((guid) => before.get(guid) !== after.get(guid));
+    const different = [...new Set([...before.keys(), ...after.keys()])].filter(
+      (guid) => before.get(guid) !== after.get(guid),
+    );
     const named = new Set(CHANGES_P02.map((change) => change.guid));
-    const byName = (guid: string) => models.p01!.elements.name[models.p01!.elements.guid.indexOf(guid)] ?? models.p02!.elements.name[models.p02!.elements.guid.indexOf(guid)];
+    const byName = (guid: string) =>
+      models.p01!.elements.name[models.p01!.elements.guid.indexOf(guid)] ??
+      models.p02!.elements.name[models.p02!.elements.guid.indexOf(guid)];
     // Doors in a wall are rated like the wall, and a tree's trunk goes with its crown.
-    expect(different.filter((guid) => !named.has(guid)).map(byName).sort()).toEqual(['Door 1 010 × 2 135', 'Tree trunk']);
+    expect(
+      different
+        .filter((guid) => !named.has(guid))
+        .map(byName)
+        .sort(),
+    ).toEqual(['Door 1 010 × 2 135', 'Tree trunk']);
     expect([...named].filter((guid) => !different.includes(guid))).toEqual([]);
   });
 });

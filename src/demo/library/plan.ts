@@ -59,7 +59,12 @@ export const ROOMS: Room[] = [
 ];
 
 export function rectangle(x0: number, y0: number, x1: number, y1: number): Point2[] {
-  return [[x0, y0], [x1, y0], [x1, y1], [x0, y1]];
+  return [
+    [x0, y0],
+    [x1, y0],
+    [x1, y1],
+    [x0, y1],
+  ];
 }
 
 /** A small seeded generator (mulberry32), so that every run plants the same trees. */

@@ -35,16 +35,24 @@ async function checkGlbLengths(path: string, fileName: string): Promise<void> {
     const { size } = await file.stat();
     const { buffer: head, bytesRead } = await file.read(Buffer.alloc(20), 0, 20, 0);
     if (head.toString('latin1', 0, 4) !== 'glTF') return;
-    if (bytesRead < 20) throw new ModelFileError('truncated', `“${fileName}” is a GLB that breaks off within its header.`);
+    if (bytesRead < 20)
+      throw new ModelFileError('truncated', `“${fileName}” is a GLB that breaks off within its header.`);
     const version = head.readUInt32LE(4);
-    if (version !== 2) throw new ModelFileError('unsupported', `“${fileName}” is glTF version ${version}; Yurta reads version 2.0.`);
+    if (version !== 2)
+      throw new ModelFileError('unsupported', `“${fileName}” is glTF version ${version}; Yurta reads version 2.0.`);
     const announced = head.readUInt32LE(8);
     const jsonLength = head.readUInt32LE(12);
     if (announced > size) {
-      throw new ModelFileError('truncated', `“${fileName}” announces ${announced} bytes but has ${size}: the copy was cut short. Copy or export it again.`);
+      throw new ModelFileError(
+        'truncated',
+        `“${fileName}” announces ${announced} bytes but has ${size}: the copy was cut short. Copy or export it again.`,
+      );
     }
     if (announced < size || jsonLength + 20 > announced) {
-      throw new ModelFileError('damaged', `“${fileName}” is a GLB whose announced lengths do not fit the file (${announced} of ${size} bytes). Export it again.`);
+      throw new ModelFileError(
+        'damaged',
+        `“${fileName}” is a GLB whose announced lengths do not fit the file (${announced} of ${size} bytes). Export it again.`,
+      );
     }
   } finally {
     await file.close();
@@ -52,15 +60,20 @@ async function checkGlbLengths(path: string, fileName: string): Promise<void> {
 }
 
 async function parse(path: string, fileName: string): Promise<Document> {
-  const io = new NodeIO()
-    .registerExtensions(ALL_EXTENSIONS)
-    .registerDependencies({ 'meshopt.decoder': MeshoptDecoder, 'draco3d.decoder': await draco3d.createDecoderModule() });
+  const io = new NodeIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({
+    'meshopt.decoder': MeshoptDecoder,
+    'draco3d.decoder': await draco3d.createDecoderModule(),
+  });
   try {
     return await io.read(path);
   } catch (cause) {
     const detail = cause instanceof Error ? cause.message : String(cause);
     if (/ENOENT|no such file/i.test(detail)) {
-      throw new ModelFileError('damaged', `“${fileName}” refers to other files (buffers or pictures) that did not come with it. Export it as one .glb file.`, { cause });
+      throw new ModelFileError(
+        'damaged',
+        `“${fileName}” refers to other files (buffers or pictures) that did not come with it. Export it as one .glb file.`,
+        { cause },
+      );
     }
     throw new ModelFileError('damaged', `“${fileName}” could not be read as glTF: ${detail}`, { cause });
   }
@@ -104,7 +117,16 @@ function convert(document: Document, fileName: string): BuildingModel {
     table.discipline.push('');
     table.parent.push(parent);
     table.material.push(
-      [...new Set(node.getMesh()?.listPrimitives().map((primitive) => primitive.getMaterial()?.getName() ?? '') ?? [])].filter(Boolean).join(', '),
+      [
+        ...new Set(
+          node
+            .getMesh()
+            ?.listPrimitives()
+            .map((primitive) => primitive.getMaterial()?.getName() ?? '') ?? [],
+        ),
+      ]
+        .filter(Boolean)
+        .join(', '),
     );
     model.properties.push(extrasAsFacts(node.getExtras()));
     if (node.getMesh()) addMesh(model, node, row, pools);
@@ -135,7 +157,11 @@ function addMesh(model: BuildingModel, node: Node, element: number, pools: Pools
     model.placements.push({ element, geometry, material: materialIndex(model, primitive, pools), matrix });
   }
   if (placed === 0) {
-    model.warnings.push({ guid: model.elements.guid[element]!, name: model.elements.name[element]!, reason: 'its mesh has only lines or points, or data that do not fit together' });
+    model.warnings.push({
+      guid: model.elements.guid[element]!,
+      name: model.elements.name[element]!,
+      reason: 'its mesh has only lines or points, or data that do not fit together',
+    });
   }
 }
 
@@ -175,7 +201,9 @@ function materialIndex(model: BuildingModel, primitive: Primitive, pools: Pools)
   if (index === undefined) {
     const [r, g, b, a] = material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1];
     const opacity = material?.getAlphaMode() === 'BLEND' ? a! : 1;
-    index = model.materials.push({ name: material?.getName() ?? '', color: [toSrgb(r!), toSrgb(g!), toSrgb(b!), opacity] }) - 1;
+    index =
+      model.materials.push({ name: material?.getName() ?? '', color: [toSrgb(r!), toSrgb(g!), toSrgb(b!), opacity] }) -
+      1;
     pools.materials.set(material, index);
   }
   return index;

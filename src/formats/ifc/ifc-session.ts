@@ -34,7 +34,9 @@ export class IfcSession {
       if (model < 0) throw new Error('the library refused the file');
       return new IfcSession(api, model);
     } catch (cause) {
-      throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged.`, { cause });
+      throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged.`, {
+        cause,
+      });
     } finally {
       closeSync(descriptor);
     }

@@ -2,7 +2,15 @@ import { IFCSIUNIT, IFCUNITASSIGNMENT } from 'web-ifc';
 import { numeric, plain, reference, references, text, type IfcLine } from './ifc-line';
 import type { IfcSession } from './ifc-session';
 
-const SI_PREFIX: Record<string, number> = { KILO: 1e3, HECTO: 1e2, DECA: 1e1, DECI: 1e-1, CENTI: 1e-2, MILLI: 1e-3, MICRO: 1e-6 };
+const SI_PREFIX: Record<string, number> = {
+  KILO: 1e3,
+  HECTO: 1e2,
+  DECA: 1e1,
+  DECI: 1e-1,
+  CENTI: 1e-2,
+  MILLI: 1e-3,
+  MICRO: 1e-6,
+};
 
 /** Metres in one length unit of the file; 1 where the file gives none. */
 export function lengthUnitInMetres(session: IfcSession): number {

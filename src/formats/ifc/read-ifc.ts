@@ -52,11 +52,16 @@ export async function readIfc(path: string, fileName: string, options: ReadOptio
     }
     options.onProgress?.(0.4);
     readGeometry(session, model, products, (share) => options.onProgress?.(0.4 + 0.6 * share));
-    for (const id of session.damaged) model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
+    for (const id of session.damaged)
+      model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
     return model;
   } catch (error) {
     if (!(error instanceof WebAssembly.RuntimeError)) throw error;
-    throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged so badly that the reader stopped (${error.message}).`, { cause: error });
+    throw new ModelFileError(
+      'damaged',
+      `“${fileName}” could not be read as IFC: its data section is damaged so badly that the reader stopped (${error.message}).`,
+      { cause: error },
+    );
   } finally {
     session.close();
   }
@@ -74,8 +79,8 @@ function readProducts(session: IfcSession, model: BuildingModel): Products {
   const properties = new PropertyReader(session, relations);
   const storeyIndex = readStoreys(session, model);
   const skipped = new Set(
-    [IFCFEATUREELEMENTSUBTRACTION, IFCPORT, IFCSTRUCTURALITEM, IFCSTRUCTURALACTIVITY, IFCANNOTATION, IFCGRID].flatMap((type) =>
-      session.idsOfType(type, true),
+    [IFCFEATUREELEMENTSUBTRACTION, IFCPORT, IFCSTRUCTURALITEM, IFCSTRUCTURALACTIVITY, IFCANNOTATION, IFCGRID].flatMap(
+      (type) => session.idsOfType(type, true),
     ),
   );
   const spaces = new Set(session.idsOfType(IFCSPACE, true));
@@ -106,7 +111,9 @@ function readProducts(session: IfcSession, model: BuildingModel): Products {
     table.storey.push(place.storey);
     table.room.push(place.space === null ? '' : roomName(session.line(place.space)));
     table.system.push((relations.groups.get(id) ?? []).join(', '));
-    table.material.push(relations.material.get(id) ?? (typeId === undefined ? '' : (relations.material.get(typeId) ?? '')));
+    table.material.push(
+      relations.material.get(id) ?? (typeId === undefined ? '' : (relations.material.get(typeId) ?? '')),
+    );
     table.discipline.push('');
     table.parent.push(rows.get(relations.whole.get(id) ?? -1) ?? -1);
     model.properties.push({ ...identityFacts(session, line, typeId), ...properties.read(id) });
@@ -118,7 +125,9 @@ function readProducts(session: IfcSession, model: BuildingModel): Products {
 /** Storeys in ascending order; returns express id -> index. */
 function readStoreys(session: IfcSession, model: BuildingModel): Map<number, number> {
   const unit = lengthUnitInMetres(session);
-  const lines = session.linesOfType(IFCBUILDINGSTOREY).map((line) => ({ line, elevation: (numeric(line, 'Elevation') ?? 0) * unit }));
+  const lines = session
+    .linesOfType(IFCBUILDINGSTOREY)
+    .map((line) => ({ line, elevation: (numeric(line, 'Elevation') ?? 0) * unit }));
   lines.sort((a, b) => a.elevation - b.elevation);
   model.storeys = lines.map(({ line, elevation }) => ({
     guid: text(line, 'GlobalId'),
@@ -174,7 +183,12 @@ export function categoryName(className: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1).toLowerCase();
 }
 
-function readGeometry(session: IfcSession, model: BuildingModel, products: Products, onProgress: (share: number) => void): void {
+function readGeometry(
+  session: IfcSession,
+  model: BuildingModel,
+  products: Products,
+  onProgress: (share: number) => void,
+): void {
   const { api, model: handle } = session;
   const geometryIndex = new Map<number, number>();
   const materials = new MaterialPool(model.materials);
@@ -211,13 +225,24 @@ function readGeometry(session: IfcSession, model: BuildingModel, products: Produ
   for (const id of products.shaped) {
     const row = products.rows.get(id)!;
     if (!withTriangles.has(id) && !reported.has(model.elements.guid[row]!)) {
-      warn(session, model, products, id, 'its representation gave no surface: it has only lines or points, or a kind of shape that the reader cannot build');
+      warn(
+        session,
+        model,
+        products,
+        id,
+        'its representation gave no surface: it has only lines or points, or a kind of shape that the reader cannot build',
+      );
     }
   }
 }
 
 /** The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one. */
-function streamMeshes(session: IfcSession, ids: number[], onMesh: (mesh: FlatMesh) => void, onFailure: (id: number, reason: string) => void): void {
+function streamMeshes(
+  session: IfcSession,
+  ids: number[],
+  onMesh: (mesh: FlatMesh) => void,
+  onFailure: (id: number, reason: string) => void,
+): void {
   const BATCH = 256;
   for (let start = 0; start < ids.length; start += BATCH) {
     const batch = ids.slice(start, start + BATCH);
@@ -243,7 +268,12 @@ function streamMeshes(session: IfcSession, ids: number[], onMesh: (mesh: FlatMes
 
 function warn(session: IfcSession, model: BuildingModel, products: Products, id: number, reason: string): void {
   const row = products.rows.get(id)!;
-  model.warnings.push({ guid: model.elements.guid[row]!, name: model.elements.name[row]!, category: session.className(session.line(id)), reason });
+  model.warnings.push({
+    guid: model.elements.guid[row]!,
+    name: model.elements.name[row]!,
+    category: session.className(session.line(id)),
+    reason,
+  });
 }
 
 /** Copies positions and triangles out of the library's memory; -1 if nothing usable is there. */

@@ -47,7 +47,8 @@ export function readRelations(session: IfcSession): IfcRelations {
 
   for (const line of session.linesOfType(IFCRELCONTAINEDINSPATIALSTRUCTURE)) {
     const structure = reference(line, 'RelatingStructure');
-    if (structure !== null) for (const id of references(line, 'RelatedElements')) relations.container.set(id, structure);
+    if (structure !== null)
+      for (const id of references(line, 'RelatedElements')) relations.container.set(id, structure);
   }
   for (const type of [IFCRELAGGREGATES, IFCRELNESTS]) {
     for (const line of session.linesOfType(type)) {
@@ -95,7 +96,8 @@ export function readRelations(session: IfcSession): IfcRelations {
     }
   }
   for (const type of new Set(relations.type.values())) {
-    for (const definition of references(session.line(type), 'HasPropertySets')) append(relations.definitions, type, definition);
+    for (const definition of references(session.line(type), 'HasPropertySets'))
+      append(relations.definitions, type, definition);
   }
   return relations;
 }
@@ -111,7 +113,15 @@ function collectMaterialNames(session: IfcSession, id: number, depth: number): s
   if (depth > 5) return [];
   const line = session.line(id);
   if (line.type === IFCMATERIAL) return [text(line, 'Name')].filter(Boolean);
-  const inner = ['Materials', 'MaterialLayers', 'MaterialProfiles', 'MaterialConstituents', 'ForLayerSet', 'ForProfileSet', 'Material']
+  const inner = [
+    'Materials',
+    'MaterialLayers',
+    'MaterialProfiles',
+    'MaterialConstituents',
+    'ForLayerSet',
+    'ForProfileSet',
+    'Material',
+  ]
     .flatMap((attribute) => references(line, attribute))
     .flatMap((child) => collectMaterialNames(session, child, depth + 1));
   return inner.length > 0 ? inner : [text(line, 'LayerSetName') || text(line, 'Name')].filter(Boolean);
@@ -152,7 +162,11 @@ export class PropertyReader {
 
   private readDefinition(line: IfcLine) {
     const members =
-      line.type === IFCPROPERTYSET ? references(line, 'HasProperties') : line.type === IFCELEMENTQUANTITY ? references(line, 'Quantities') : [];
+      line.type === IFCPROPERTYSET
+        ? references(line, 'HasProperties')
+        : line.type === IFCELEMENTQUANTITY
+          ? references(line, 'Quantities')
+          : [];
     if (members.length === 0) return null;
     const values: Record<string, PropertyValue> = {};
     for (const id of members) this.readMember(this.session.line(id), '', values, 0);
@@ -170,7 +184,15 @@ export class PropertyReader {
   }
 }
 
-const VALUE_ATTRIBUTES = ['NominalValue', 'LengthValue', 'AreaValue', 'VolumeValue', 'CountValue', 'WeightValue', 'TimeValue'];
+const VALUE_ATTRIBUTES = [
+  'NominalValue',
+  'LengthValue',
+  'AreaValue',
+  'VolumeValue',
+  'CountValue',
+  'WeightValue',
+  'TimeValue',
+];
 
 function memberValue(line: IfcLine): PropertyValue {
   for (const attribute of VALUE_ATTRIBUTES) {
@@ -178,7 +200,11 @@ function memberValue(line: IfcLine): PropertyValue {
   }
   for (const attribute of ['EnumerationValues', 'ListValues']) {
     const list = line[attribute];
-    if (Array.isArray(list)) return list.map(plain).filter((item) => item !== null).join(', ');
+    if (Array.isArray(list))
+      return list
+        .map(plain)
+        .filter((item) => item !== null)
+        .join(', ');
   }
   if ('UpperBoundValue' in line) {
     return [plain(line.LowerBoundValue), plain(line.UpperBoundValue)].map((bound) => bound ?? '…').join(' – ');

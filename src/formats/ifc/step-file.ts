@@ -31,9 +31,13 @@ export async function readStepHeader(path: string, fileName: string): Promise<St
         `“${fileName}” breaks off before its end: the closing line of the STEP file is missing. The export or the copy was cut short; export or copy it again.`,
       );
     }
-    if (!schema) throw new ModelFileError('damaged', `“${fileName}” names no schema in its header, so it cannot be read as IFC.`);
+    if (!schema)
+      throw new ModelFileError('damaged', `“${fileName}” names no schema in its header, so it cannot be read as IFC.`);
     if (!SCHEMAS.test(schema)) {
-      throw new ModelFileError('unsupported', `“${fileName}” holds ${schema} data, not IFC. Yurta reads IFC2x3, IFC4 and IFC4x3.`);
+      throw new ModelFileError(
+        'unsupported',
+        `“${fileName}” holds ${schema} data, not IFC. Yurta reads IFC2x3, IFC4 and IFC4x3.`,
+      );
     }
     return { schema, size, program: programName(header) };
   } finally {

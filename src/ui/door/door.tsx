@@ -7,7 +7,16 @@ import { Card } from '../pieces';
 /** The frame of all ways in: sign-in, link and code. */
 export function Door({ title, lead, children }: { title: string; lead: string; children: ReactNode }) {
   return (
-    <Flex as="main" minH="100dvh" align="center" justify="center" p="4" bgGradient="to-b" gradientFrom="wool" gradientTo="felt">
+    <Flex
+      as="main"
+      minH="100dvh"
+      align="center"
+      justify="center"
+      p="4"
+      bgGradient="to-b"
+      gradientFrom="wool"
+      gradientTo="felt"
+    >
       <Card w="full" maxW="420px" p={{ base: '6', md: '8' }}>
         <Stack gap="5">
           <Flex align="center" gap="2" color="ink">

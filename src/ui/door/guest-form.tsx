@@ -17,7 +17,10 @@ export function GuestForm({ token }: { token?: string }) {
     setBusy(true);
     setTrouble(null);
     try {
-      const { projectId } = await api.post<{ projectId: string }>('/api/enter', token ? { name, token } : { name, code });
+      const { projectId } = await api.post<{ projectId: string }>(
+        '/api/enter',
+        token ? { name, token } : { name, code },
+      );
       location.assign(`/projects/${projectId}/review`);
     } catch (error) {
       setBusy(false);
@@ -27,8 +30,27 @@ export function GuestForm({ token }: { token?: string }) {
   return (
     <form onSubmit={submit}>
       <Stack gap="4">
-        {token ? null : <Field label="Meeting code" name="code" inputMode="numeric" autoComplete="one-time-code" placeholder="000 000" fontSize="xl" letterSpacing="0.12em" required maxLength={9} />}
-        <Field label="Your name" name="name" autoComplete="name" required maxLength={60} hint="The others see it beside what you say." />
+        {token ? null : (
+          <Field
+            label="Meeting code"
+            name="code"
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            placeholder="000 000"
+            fontSize="xl"
+            letterSpacing="0.12em"
+            required
+            maxLength={9}
+          />
+        )}
+        <Field
+          label="Your name"
+          name="name"
+          autoComplete="name"
+          required
+          maxLength={60}
+          hint="The others see it beside what you say."
+        />
         <Trouble text={trouble} />
         <PrimaryButton type="submit" loading={busy}>
           Come in

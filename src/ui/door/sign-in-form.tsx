@@ -19,7 +19,13 @@ export function SignInForm() {
     } catch (error) {
       setBusy(false);
       const status = error instanceof Refusal ? error.status : 0;
-      setTrouble(status === 401 || status === 400 ? 'E-mail and password do not fit together. Check both and try again.' : status === 429 ? 'Too many tries. Wait a minute and try again.' : 'The server does not answer. Check the connection and try again.');
+      setTrouble(
+        status === 401 || status === 400
+          ? 'E-mail and password do not fit together. Check both and try again.'
+          : status === 429
+            ? 'Too many tries. Wait a minute and try again.'
+            : 'The server does not answer. Check the connection and try again.',
+      );
     }
   };
   return (

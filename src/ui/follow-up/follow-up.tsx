@@ -28,7 +28,15 @@ export interface FollowUpMeeting {
 }
 
 /** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */
-export function FollowUp({ project, meetings, initial }: { project: { id: string; name: string }; meetings: FollowUpMeeting[]; initial: FollowUpComment[] }) {
+export function FollowUp({
+  project,
+  meetings,
+  initial,
+}: {
+  project: { id: string; name: string };
+  meetings: FollowUpMeeting[];
+  initial: FollowUpComment[];
+}) {
   const [comments, setComments] = useState(initial);
   const [filter, setFilter] = useState<'open' | 'all'>('all');
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -38,11 +46,14 @@ export function FollowUp({ project, meetings, initial }: { project: { id: string
   }, [base]);
   useEffect(() => {
     const live = new Live();
-    live.onConnect(() => void live.ask('watch', { id: project.id }).catch((error: unknown) => setTrouble(messageOf(error))));
+    live.onConnect(
+      () => void live.ask('watch', { id: project.id }).catch((error: unknown) => setTrouble(messageOf(error))),
+    );
     live.on('comments-changed', reload);
     return () => live.close();
   }, [project.id, reload]);
-  const setStatus = (id: string, status: 'open' | 'closed') => api.patch(`${base}/comments/${id}`, { status }).then(reload, (error: unknown) => setTrouble(messageOf(error)));
+  const setStatus = (id: string, status: 'open' | 'closed') =>
+    api.patch(`${base}/comments/${id}`, { status }).then(reload, (error: unknown) => setTrouble(messageOf(error)));
 
   const threads = comments.filter((comment) => !comment.replyTo);
   const shown = threads.filter((comment) => filter === 'all' || comment.status === 'open');
@@ -59,7 +70,11 @@ export function FollowUp({ project, meetings, initial }: { project: { id: string
             {threads.length} {threads.length === 1 ? 'comment' : 'comments'}, {open} open
           </Text>
         </Box>
-        <QuietButton aria-pressed={filter === 'open'} bg={filter === 'open' ? 'felt' : 'card'} onClick={() => setFilter(filter === 'open' ? 'all' : 'open')}>
+        <QuietButton
+          aria-pressed={filter === 'open'}
+          bg={filter === 'open' ? 'felt' : 'card'}
+          onClick={() => setFilter(filter === 'open' ? 'all' : 'open')}
+        >
           Only open ones
         </QuietButton>
         <QuietButton asChild>
@@ -67,7 +82,11 @@ export function FollowUp({ project, meetings, initial }: { project: { id: string
         </QuietButton>
       </Flex>
       <Trouble text={trouble} />
-      {meetings.length === 0 && threads.length === 0 ? <Text color="softInk">No meeting has been held and nothing has been said yet. Start a meeting in the Review.</Text> : null}
+      {meetings.length === 0 && threads.length === 0 ? (
+        <Text color="softInk">
+          No meeting has been held and nothing has been said yet. Start a meeting in the Review.
+        </Text>
+      ) : null}
       <Stack gap="8">
         {meetings.map((meeting) => (
           <Box as="section" key={meeting.id} aria-label={meeting.title}>
@@ -77,7 +96,8 @@ export function FollowUp({ project, meetings, initial }: { project: { id: string
                   {meeting.title}
                 </Heading>
                 <Text color="softInk" fontSize="sm">
-                  {meeting.startedAt.slice(0, 16).replace('T', ' ')} UTC{meeting.endedAt ? ` to ${meeting.endedAt.slice(11, 16)}` : ', going on'}
+                  {meeting.startedAt.slice(0, 16).replace('T', ' ')} UTC
+                  {meeting.endedAt ? ` to ${meeting.endedAt.slice(11, 16)}` : ', going on'}
                 </Text>
               </Box>
               <QuietButton asChild>
@@ -86,7 +106,12 @@ export function FollowUp({ project, meetings, initial }: { project: { id: string
                 </a>
               </QuietButton>
             </Flex>
-            <Threads project={project} threads={shown.filter((comment) => comment.meetingId === meeting.id)} all={comments} onStatus={setStatus} />
+            <Threads
+              project={project}
+              threads={shown.filter((comment) => comment.meetingId === meeting.id)}
+              all={comments}
+              onStatus={setStatus}
+            />
           </Box>
         ))}
         {outside.length > 0 ? (
@@ -114,8 +139,24 @@ function Threads({ project, threads, all, onStatus }: ThreadsProps) {
   return (
     <Grid as="ul" listStyleType="none" templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="4">
       {threads.map((comment) => (
-        <Card as="li" key={comment.id} overflow="hidden" opacity={comment.status === 'closed' ? 0.85 : 1} display="flex" flexDirection="column">
-          {comment.hasPicture ? <Image src={`/api/projects/${project.id}/comments/${comment.id}/picture`} alt={`View of comment ${comment.number}`} h="170px" w="full" objectFit="cover" bg="felt" /> : null}
+        <Card
+          as="li"
+          key={comment.id}
+          overflow="hidden"
+          opacity={comment.status === 'closed' ? 0.85 : 1}
+          display="flex"
+          flexDirection="column"
+        >
+          {comment.hasPicture ? (
+            <Image
+              src={`/api/projects/${project.id}/comments/${comment.id}/picture`}
+              alt={`View of comment ${comment.number}`}
+              h="170px"
+              w="full"
+              objectFit="cover"
+              bg="felt"
+            />
+          ) : null}
           <Box p="4" flex="1">
             <Text fontSize="sm" color="softInk">
               <b>{comment.number}</b> · {comment.author}
@@ -140,7 +181,11 @@ function Threads({ project, threads, all, onStatus }: ThreadsProps) {
             <Text fontSize="sm" fontWeight="bold" color={comment.status === 'open' ? 'ochre' : 'softInk'}>
               {comment.status}
             </Text>
-            <QuietButton size="sm" onClick={() => onStatus(comment.id, comment.status === 'open' ? 'closed' : 'open')} aria-label={`${comment.status === 'open' ? 'Close' : 'Reopen'} comment ${comment.number}`}>
+            <QuietButton
+              size="sm"
+              onClick={() => onStatus(comment.id, comment.status === 'open' ? 'closed' : 'open')}
+              aria-label={`${comment.status === 'open' ? 'Close' : 'Reopen'} comment ${comment.number}`}
+            >
               {comment.status === 'open' ? 'Close' : 'Reopen'}
             </QuietButton>
           </Flex>

@@ -33,7 +33,16 @@ interface TopBarProps {
 /** Name and project on the left, the three stations in the middle, the people on the right. */
 export function TopBar({ project, station, home, children }: TopBarProps) {
   return (
-    <Flex as="header" h="56px" px={{ base: '3', md: '5' }} align="center" gap="3" position="relative" zIndex="20" css={{ background: 'linear-gradient(var(--chakra-colors-wool) 45%, transparent)' }}>
+    <Flex
+      as="header"
+      h="56px"
+      px={{ base: '3', md: '5' }}
+      align="center"
+      gap="3"
+      position="relative"
+      zIndex="20"
+      css={{ background: 'linear-gradient(var(--chakra-colors-wool) 45%, transparent)' }}
+    >
       <NextLink href={home} aria-label="Yurta, home">
         <Flex align="center" gap="2" color="ink">
           <Mark />
@@ -48,11 +57,29 @@ export function TopBar({ project, station, home, children }: TopBarProps) {
         </Text>
       ) : null}
       {station && project ? (
-        <Box as="nav" aria-label="Stations" position={{ lg: 'absolute' }} left={{ lg: '50%' }} transform={{ lg: 'translateX(-50%)' }}>
+        <Box
+          as="nav"
+          aria-label="Stations"
+          position={{ lg: 'absolute' }}
+          left={{ lg: '50%' }}
+          transform={{ lg: 'translateX(-50%)' }}
+        >
           <Flex bg="card" borderWidth="1px" borderColor="seam" borderRadius="pill" p="3px" gap="2px">
             {STATIONS.map(({ key, label }) => (
-              <NextLink key={key} href={`/projects/${project.id}/${key}`} aria-current={key === station ? 'page' : undefined}>
-                <Box px={{ base: '2.5', md: '5' }} py="1.5" borderRadius="pill" fontSize={{ base: 'sm', md: 'md' }} bg={key === station ? 'ink' : 'transparent'} color={key === station ? 'wool' : 'softInk'} fontWeight={key === station ? 'bold' : 'normal'}>
+              <NextLink
+                key={key}
+                href={`/projects/${project.id}/${key}`}
+                aria-current={key === station ? 'page' : undefined}
+              >
+                <Box
+                  px={{ base: '2.5', md: '5' }}
+                  py="1.5"
+                  borderRadius="pill"
+                  fontSize={{ base: 'sm', md: 'md' }}
+                  bg={key === station ? 'ink' : 'transparent'}
+                  color={key === station ? 'wool' : 'softInk'}
+                  fontWeight={key === station ? 'bold' : 'normal'}
+                >
                   {label}
                 </Box>
               </NextLink>

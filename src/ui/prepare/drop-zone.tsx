@@ -29,12 +29,22 @@ export function DropZone({ project, onQueued }: { project: PreparedProject; onQu
 
   const add = (files: FileList | null) => {
     const more = [...(files ?? [])].map((file): Waiting => {
-      const known = project.models.find((model) => model.revisions.some((revision) => stem(revision.fileName) === stem(file.name)));
-      return { file, target: known?.id ?? NEW, name: file.name.replace(/\.[^.]+$/, ''), discipline: guessDiscipline(file.name), share: null, trouble: null };
+      const known = project.models.find((model) =>
+        model.revisions.some((revision) => stem(revision.fileName) === stem(file.name)),
+      );
+      return {
+        file,
+        target: known?.id ?? NEW,
+        name: file.name.replace(/\.[^.]+$/, ''),
+        discipline: guessDiscipline(file.name),
+        share: null,
+        trouble: null,
+      };
     });
     setWaiting((old) => [...old, ...more]);
   };
-  const change = (file: File, part: Partial<Waiting>) => setWaiting((old) => old.map((entry) => (entry.file === file ? { ...entry, ...part } : entry)));
+  const change = (file: File, part: Partial<Waiting>) =>
+    setWaiting((old) => old.map((entry) => (entry.file === file ? { ...entry, ...part } : entry)));
 
   const publish = async () => {
     setBusy(true);
@@ -42,7 +52,13 @@ export function DropZone({ project, onQueued }: { project: PreparedProject; onQu
       try {
         change(entry.file, { share: 0, trouble: null });
         const uploadId = await uploadFile(entry.file, (share) => change(entry.file, { share }));
-        await api.post(`/api/projects/${project.id}/publications`, { uploadId, note, ...(entry.target === NEW ? { modelName: entry.name, discipline: entry.discipline } : { modelId: entry.target }) });
+        await api.post(`/api/projects/${project.id}/publications`, {
+          uploadId,
+          note,
+          ...(entry.target === NEW
+            ? { modelName: entry.name, discipline: entry.discipline }
+            : { modelId: entry.target }),
+        });
         setWaiting((old) => old.filter((other) => other.file !== entry.file));
         onQueued();
       } catch (error) {
@@ -60,7 +76,16 @@ export function DropZone({ project, onQueued }: { project: PreparedProject; onQu
   };
 
   return (
-    <Card p="5" borderStyle="dashed" borderWidth="2px" borderColor={over ? 'madder' : 'seam'} bg={over ? 'felt' : 'card'} onDragOver={(event) => (event.preventDefault(), setOver(true))} onDragLeave={() => setOver(false)} onDrop={drop}>
+    <Card
+      p="5"
+      borderStyle="dashed"
+      borderWidth="2px"
+      borderColor={over ? 'madder' : 'seam'}
+      bg={over ? 'felt' : 'card'}
+      onDragOver={(event) => (event.preventDefault(), setOver(true))}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
       <Flex align="center" gap="4" wrap="wrap">
         <Box flex="1" minW="220px">
           <Heading as="h2" fontSize="lg">
@@ -71,14 +96,34 @@ export function DropZone({ project, onQueued }: { project: PreparedProject; onQu
           </Text>
         </Box>
         <QuietButton onClick={() => chooser.current?.click()}>Choose files</QuietButton>
-        <input ref={chooser} type="file" multiple hidden aria-label="Model files" accept=".ifc,.glb,.gltf" onChange={(event) => (add(event.target.files), (event.target.value = ''))} />
+        <input
+          ref={chooser}
+          type="file"
+          multiple
+          hidden
+          aria-label="Model files"
+          accept=".ifc,.glb,.gltf"
+          onChange={(event) => (add(event.target.files), (event.target.value = ''))}
+        />
       </Flex>
       {waiting.length > 0 ? (
         <Stack gap="4" mt="5">
           {waiting.map((entry, i) => (
-            <WaitingFile key={i} entry={entry} project={project} busy={busy} onChange={(part) => change(entry.file, part)} onRemove={() => setWaiting((old) => old.filter((other) => other !== entry))} />
+            <WaitingFile
+              key={i}
+              entry={entry}
+              project={project}
+              busy={busy}
+              onChange={(part) => change(entry.file, part)}
+              onRemove={() => setWaiting((old) => old.filter((other) => other !== entry))}
+            />
           ))}
-          <Field label="Note: what is new?" value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+          <Field
+            label="Note: what is new?"
+            value={note}
+            maxLength={500}
+            onChange={(event) => setNote(event.target.value)}
+          />
           <PrimaryButton alignSelf="start" onClick={publish} loading={busy} loadingText="Uploading">
             Publish
           </PrimaryButton>
@@ -88,7 +133,19 @@ export function DropZone({ project, onQueued }: { project: PreparedProject; onQu
   );
 }
 
-function WaitingFile({ entry, project, busy, onChange, onRemove }: { entry: Waiting; project: PreparedProject; busy: boolean; onChange: (part: Partial<Waiting>) => void; onRemove: () => void }) {
+function WaitingFile({
+  entry,
+  project,
+  busy,
+  onChange,
+  onRemove,
+}: {
+  entry: Waiting;
+  project: PreparedProject;
+  busy: boolean;
+  onChange: (part: Partial<Waiting>) => void;
+  onRemove: () => void;
+}) {
   const target = useId();
   const discipline = useId();
   return (
@@ -107,11 +164,31 @@ function WaitingFile({ entry, project, busy, onChange, onRemove }: { entry: Wait
         )}
       </Flex>
       <Flex gap="3" wrap="wrap">
-        <Choice id={target} label="Publish as" value={entry.target} onChange={(value) => onChange({ target: value })} options={[[NEW, 'a new model'], ...project.models.map((model): [string, string] => [model.id, `next revision of ${model.name}`])]} />
+        <Choice
+          id={target}
+          label="Publish as"
+          value={entry.target}
+          onChange={(value) => onChange({ target: value })}
+          options={[
+            [NEW, 'a new model'],
+            ...project.models.map((model): [string, string] => [model.id, `next revision of ${model.name}`]),
+          ]}
+        />
         {entry.target === NEW ? (
           <>
-            <Field label="Name of the model" value={entry.name} maxLength={120} onChange={(event) => onChange({ name: event.target.value })} />
-            <Choice id={discipline} label="Discipline" value={entry.discipline} onChange={(value) => onChange({ discipline: value })} options={DISCIPLINES.map((name) => [name, name])} />
+            <Field
+              label="Name of the model"
+              value={entry.name}
+              maxLength={120}
+              onChange={(event) => onChange({ name: event.target.value })}
+            />
+            <Choice
+              id={discipline}
+              label="Discipline"
+              value={entry.discipline}
+              onChange={(value) => onChange({ discipline: value })}
+              options={DISCIPLINES.map((name) => [name, name])}
+            />
           </>
         ) : null}
       </Flex>
@@ -123,14 +200,34 @@ function WaitingFile({ entry, project, busy, onChange, onRemove }: { entry: Wait
   );
 }
 
-function Choice({ id, label, value, options, onChange }: { id: string; label: string; value: string; options: [string, string][]; onChange: (value: string) => void }) {
+function Choice({
+  id,
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  id: string;
+  label: string;
+  value: string;
+  options: [string, string][];
+  onChange: (value: string) => void;
+}) {
   return (
     <Box minW="200px">
       <Text asChild fontWeight="bold" fontSize="sm" mb="1">
         <label htmlFor={id}>{label}</label>
       </Text>
       <NativeSelect.Root>
-        <NativeSelect.Field id={id} value={value} onChange={(event) => onChange(event.target.value)} bg="card" borderColor="seam" minH="44px" borderRadius="lg">
+        <NativeSelect.Field
+          id={id}
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          bg="card"
+          borderColor="seam"
+          minH="44px"
+          borderRadius="lg"
+        >
           {options.map(([key, text]) => (
             <option key={key} value={key}>
               {text}
@@ -155,7 +252,10 @@ export function ProgressBar({ share, label }: { share: number; label: string }) 
 
 /** A file's name without revision marks and ending, so that `house-P02.ifc` follows `house-P01.ifc`. */
 function stem(fileName: string): string {
-  return fileName.toLowerCase().replace(/\.[^.]+$/, '').replace(/[-_ ]?(p|r|rev|v)?\d{1,3}$/, '');
+  return fileName
+    .toLowerCase()
+    .replace(/\.[^.]+$/, '')
+    .replace(/[-_ ]?(p|r|rev|v)?\d{1,3}$/, '');
 }
 
 function guessDiscipline(fileName: string): string {

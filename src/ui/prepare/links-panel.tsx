@@ -59,7 +59,14 @@ export function LinksPanel({ projectId }: { projectId: string }) {
               <label htmlFor="link-right">They may</label>
             </Text>
             <NativeSelect.Root>
-              <NativeSelect.Field id="link-right" name="right" bg="card" borderColor="seam" minH="44px" borderRadius="lg">
+              <NativeSelect.Field
+                id="link-right"
+                name="right"
+                bg="card"
+                borderColor="seam"
+                minH="44px"
+                borderRadius="lg"
+              >
                 <option value="comment">look and comment</option>
                 <option value="look">only look</option>
               </NativeSelect.Field>
@@ -77,12 +84,29 @@ export function LinksPanel({ projectId }: { projectId: string }) {
             Shown only now. Whoever has it can come in; it always opens the newest revision.
           </Text>
           <Flex gap="4" align="start">
-            <Box w="112px" flexShrink="0" borderRadius="md" overflow="hidden" role="img" aria-label="QR code of the link" dangerouslySetInnerHTML={{ __html: fresh.qr }} />
+            <Box
+              w="112px"
+              flexShrink="0"
+              borderRadius="md"
+              overflow="hidden"
+              role="img"
+              aria-label="QR code of the link"
+              dangerouslySetInnerHTML={{ __html: fresh.qr }}
+            />
             <Stack gap="2" minW="0">
               <Text fontSize="sm" wordBreak="break-all" data-testid="fresh-link">
                 {fresh.url}
               </Text>
-              <QuietButton size="sm" alignSelf="start" onClick={() => navigator.clipboard.writeText(fresh.url).then(() => setCopied(true), () => setTrouble('The browser did not allow copying. Select the address and copy it by hand.'))}>
+              <QuietButton
+                size="sm"
+                alignSelf="start"
+                onClick={() =>
+                  navigator.clipboard.writeText(fresh.url).then(
+                    () => setCopied(true),
+                    () => setTrouble('The browser did not allow copying. Select the address and copy it by hand.'),
+                  )
+                }
+              >
                 {copied ? 'Copied' : 'Copy'}
               </QuietButton>
             </Stack>
@@ -97,14 +121,25 @@ export function LinksPanel({ projectId }: { projectId: string }) {
           <Box as="li" key={link.id} borderTopWidth="1px" borderColor="seam" pt="3">
             <Text fontWeight="bold">{link.label}</Text>
             <Text fontSize="sm" color="softInk" mb="1">
-              {link.right === 'look' ? 'look' : 'look and comment'} · {link.state === 'open' ? `until ${link.expiresAt.slice(0, 10)}` : link.state === 'revoked' ? 'withdrawn' : `expired ${link.expiresAt.slice(0, 10)}`}
+              {link.right === 'look' ? 'look' : 'look and comment'} ·{' '}
+              {link.state === 'open'
+                ? `until ${link.expiresAt.slice(0, 10)}`
+                : link.state === 'revoked'
+                  ? 'withdrawn'
+                  : `expired ${link.expiresAt.slice(0, 10)}`}
             </Text>
             {link.state === 'revoked' ? null : (
               <Flex gap="2">
-                <QuietButton size="sm" onClick={() => api.patch(`${base}/${link.id}`, { action: 'extend' }).then(reload, fail)}>
+                <QuietButton
+                  size="sm"
+                  onClick={() => api.patch(`${base}/${link.id}`, { action: 'extend' }).then(reload, fail)}
+                >
                   30 more days
                 </QuietButton>
-                <QuietButton size="sm" onClick={() => api.patch(`${base}/${link.id}`, { action: 'revoke' }).then(reload, fail)}>
+                <QuietButton
+                  size="sm"
+                  onClick={() => api.patch(`${base}/${link.id}`, { action: 'revoke' }).then(reload, fail)}
+                >
                   Withdraw
                 </QuietButton>
               </Flex>

@@ -6,7 +6,14 @@ import { Card, QuietButton, Trouble } from '../pieces';
 import { ProgressBar } from './drop-zone';
 import type { PreparedModel, PreparedRevision } from './types';
 
-const STAGES: Record<string, string> = { waiting: 'Waiting in the queue', reading: 'Reading the file', tiling: 'Making it light', indexing: 'Writing the contents', picturing: 'Taking a picture', done: 'Done' };
+const STAGES: Record<string, string> = {
+  waiting: 'Waiting in the queue',
+  reading: 'Reading the file',
+  tiling: 'Making it light',
+  indexing: 'Writing the contents',
+  picturing: 'Taking a picture',
+  done: 'Done',
+};
 
 /** A model with its newest revision large and the older ones as lines. */
 export function ModelCard({ model, onChanged }: { model: PreparedModel; onChanged: () => void }) {
@@ -15,7 +22,15 @@ export function ModelCard({ model, onChanged }: { model: PreparedModel; onChange
     <Card p="4">
       <Flex gap="4" direction={{ base: 'column', sm: 'row' }}>
         <Box w={{ base: 'full', sm: '200px' }} h="125px" bg="felt" borderRadius="lg" overflow="hidden" flexShrink="0">
-          {newest ? <Image src={`/published/${newest.id}/preview.png`} alt={`${model.name}, ${newest.code}, from above`} w="full" h="full" objectFit="cover" /> : null}
+          {newest ? (
+            <Image
+              src={`/published/${newest.id}/preview.png`}
+              alt={`${model.name}, ${newest.code}, from above`}
+              w="full"
+              h="full"
+              objectFit="cover"
+            />
+          ) : null}
         </Box>
         <Box flex="1" minW="0">
           <Heading as="h2" fontSize="xl">
@@ -53,7 +68,8 @@ function RevisionLine({ revision, onChanged }: { revision: PreparedRevision; onC
       </Flex>
       {report ? (
         <Text color="softInk" fontSize="sm">
-          {report.source.schema} · {number(report.counts.elements)} elements · {number(report.counts.triangles)} triangles · {number(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
+          {report.source.schema} · {number(report.counts.elements)} elements · {number(report.counts.triangles)}{' '}
+          triangles · {number(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
         </Text>
       ) : null}
       {report && report.unread.length > 0 ? <Unread list={report.unread} /> : null}
@@ -70,7 +86,14 @@ function RevisionLine({ revision, onChanged }: { revision: PreparedRevision; onC
       {revision.state === 'failed' ? (
         <Stack gap="2" mt="1" align="start">
           <Trouble text={revision.error} />
-          <QuietButton size="sm" onClick={() => api.post(`/api/revisions/${revision.id}/retry`, {}).then(onChanged, (error: unknown) => setTrouble(messageOf(error)))}>
+          <QuietButton
+            size="sm"
+            onClick={() =>
+              api
+                .post(`/api/revisions/${revision.id}/retry`, {})
+                .then(onChanged, (error: unknown) => setTrouble(messageOf(error)))
+            }
+          >
             Try again
           </QuietButton>
           <Trouble text={trouble} />

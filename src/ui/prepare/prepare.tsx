@@ -14,12 +14,16 @@ export function Prepare({ initial, mayInvite }: { initial: PreparedProject; mayI
   const [project, setProject] = useState(initial);
   const [trouble, setTrouble] = useState<string | null>(null);
   const reload = useCallback(() => {
-    api.get<PreparedProject>(`/api/projects/${initial.id}`).then(setProject, (error: unknown) => setTrouble(messageOf(error)));
+    api
+      .get<PreparedProject>(`/api/projects/${initial.id}`)
+      .then(setProject, (error: unknown) => setTrouble(messageOf(error)));
   }, [initial.id]);
 
   useEffect(() => {
     const live = new Live();
-    live.onConnect(() => void live.ask('watch', { id: initial.id }).then(reload, (error: unknown) => setTrouble(messageOf(error))));
+    live.onConnect(
+      () => void live.ask('watch', { id: initial.id }).then(reload, (error: unknown) => setTrouble(messageOf(error))),
+    );
     live.on('models-changed', reload);
     return () => live.close();
   }, [initial.id, reload]);
@@ -40,7 +44,9 @@ export function Prepare({ initial, mayInvite }: { initial: PreparedProject; mayI
             {project.models.map((model) => (
               <ModelCard key={model.id} model={model} onChanged={reload} />
             ))}
-            {project.models.length === 0 ? <Text color="softInk">No model yet. Drop a file above; the first one becomes revision P01.</Text> : null}
+            {project.models.length === 0 ? (
+              <Text color="softInk">No model yet. Drop a file above; the first one becomes revision P01.</Text>
+            ) : null}
           </Flex>
         </Stack>
         {mayInvite ? <LinksPanel projectId={project.id} /> : null}

@@ -23,7 +23,12 @@ export async function uploadFile(file: File, onProgress: (share: number) => void
       onSuccess: () => done(upload.url!.split('/').pop()!),
       onError: (error) => {
         const answer = 'originalResponse' in error ? error.originalResponse?.getBody() : undefined;
-        fail(new Error(answer || `The upload of “${file.name}” broke off. What was sent is kept: choose the same file again and it goes on from there.`));
+        fail(
+          new Error(
+            answer ||
+              `The upload of “${file.name}” broke off. What was sent is kept: choose the same file again and it goes on from there.`,
+          ),
+        );
       },
     });
     void upload.findPreviousUploads().then((previous) => {

@@ -25,14 +25,26 @@ export function ProjectList({ projects }: { projects: ProjectListItem[] }) {
           <NextLink key={project.id} href={`/projects/${project.id}/review`}>
             <Card overflow="hidden" h="full" _hover={{ borderColor: 'softInk' }}>
               <Box bg="felt" h="180px">
-                {project.preview ? <Image src={project.preview} alt="" w="full" h="full" objectFit="cover" /> : <Flex h="full" align="center" justify="center" color="softInk">No model yet</Flex>}
+                {project.preview ? (
+                  <Image src={project.preview} alt="" w="full" h="full" objectFit="cover" />
+                ) : (
+                  <Flex h="full" align="center" justify="center" color="softInk">
+                    No model yet
+                  </Flex>
+                )}
               </Box>
               <Box p="4">
                 <Heading as="h2" fontSize="lg">
                   {project.name}
                 </Heading>
                 <Text color="softInk" fontSize="sm">
-                  {[project.place, `${project.models} ${project.models === 1 ? 'model' : 'models'}`, project.newest ? `published ${project.newest.slice(0, 10)}` : null].filter(Boolean).join(' · ')}
+                  {[
+                    project.place,
+                    `${project.models} ${project.models === 1 ? 'model' : 'models'}`,
+                    project.newest ? `published ${project.newest.slice(0, 10)}` : null,
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
                 </Text>
               </Box>
             </Card>
@@ -50,7 +62,10 @@ function NewProject() {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     try {
-      const { id } = await api.post<{ id: string }>('/api/projects', { name: String(form.get('name')), place: String(form.get('place')) });
+      const { id } = await api.post<{ id: string }>('/api/projects', {
+        name: String(form.get('name')),
+        place: String(form.get('place')),
+      });
       location.assign(`/projects/${id}/prepare`);
     } catch (error) {
       setTrouble(messageOf(error));

@@ -22,7 +22,17 @@ export function Contents() {
   const loaded = session.stage?.loadedModels ?? [];
   return (
     <Box p="3">
-      <Input aria-label="Search the contents" placeholder="Search: door, oak, staff …" value={query} onChange={(event) => setQuery(event.target.value)} bg="wool" borderColor="seam" borderRadius="pill" minH="44px" mb="2" />
+      <Input
+        aria-label="Search the contents"
+        placeholder="Search: door, oak, staff …"
+        value={query}
+        onChange={(event) => setQuery(event.target.value)}
+        bg="wool"
+        borderColor="seam"
+        borderRadius="pill"
+        minH="44px"
+        mb="2"
+      />
       <Flex gap="2" mb="3">
         <QuietButton size="sm" onClick={() => session.showAll()}>
           Show all
@@ -30,7 +40,13 @@ export function Contents() {
       </Flex>
       {models.map((model) => {
         const stageModel = loaded.find((other) => other.source.modelId === model.modelId);
-        return query.trim() ? stageModel ? <SearchResults key={model.modelId} model={stageModel} query={query} /> : null : <ModelBranch key={model.modelId} model={model} stageModel={stageModel} />;
+        return query.trim() ? (
+          stageModel ? (
+            <SearchResults key={model.modelId} model={stageModel} query={query} />
+          ) : null
+        ) : (
+          <ModelBranch key={model.modelId} model={model} stageModel={stageModel} />
+        );
       })}
     </Box>
   );
@@ -56,7 +72,13 @@ function ModelBranch({ model, stageModel }: { model: ReviewModel; stageModel?: S
           </Switch.Control>
         </Switch.Root>
       </Flex>
-      {stageModel ? <Branches nodes={branches} model={stageModel} /> : <Text color="softInk" fontSize="sm">arriving …</Text>}
+      {stageModel ? (
+        <Branches nodes={branches} model={stageModel} />
+      ) : (
+        <Text color="softInk" fontSize="sm">
+          arriving …
+        </Text>
+      )}
     </Box>
   );
 }
@@ -84,7 +106,14 @@ function Branch({ node, model }: { node: ContentsNode; model: StageModel }) {
   const isElement = node.children.length === 0;
   return (
     <Box as="li">
-      <Row label={node.label} count={isElement ? undefined : node.count} rows={node.rows} model={model} open={isElement ? undefined : open} onPress={isElement ? undefined : () => setOpen(!open)} />
+      <Row
+        label={node.label}
+        count={isElement ? undefined : node.count}
+        rows={node.rows}
+        model={model}
+        open={isElement ? undefined : open}
+        onPress={isElement ? undefined : () => setOpen(!open)}
+      />
       {open ? <Branches nodes={node.children} model={model} /> : null}
     </Box>
   );
@@ -100,7 +129,12 @@ function SearchResults({ model, query }: { model: StageModel; query: string }) {
       </li>
       {rows.slice(0, PAGE).map((row) => (
         <li key={row}>
-          <Row label={model.index.name[row]!} detail={columnValue(model.index.category, row)} rows={[row]} model={model} />
+          <Row
+            label={model.index.name[row]!}
+            detail={columnValue(model.index.category, row)}
+            rows={[row]}
+            model={model}
+          />
         </li>
       ))}
     </Box>
@@ -121,7 +155,9 @@ interface RowProps {
 function Row({ label, detail, count, rows, model, open, strong, onPress }: RowProps) {
   const session = useSession();
   const refs = (): ElementRef[] => rows.map((row) => ({ model: model.source.modelId, guid: model.index.guid[row]! }));
-  const selected = useReview((state) => rows.length === 1 && state.selection.some((ref) => ref.guid === model.index.guid[rows[0]!]));
+  const selected = useReview(
+    (state) => rows.length === 1 && state.selection.some((ref) => ref.guid === model.index.guid[rows[0]!]),
+  );
   const hidden = useReview((state) => state.visibility.hidden);
   const isHidden = useMemo(() => {
     if (hidden.length === 0) return false;
@@ -131,8 +167,24 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
   const press = onPress ?? (() => session.select(refs()));
   return (
     <Flex align="center" borderRadius="md" bg={selected ? 'felt' : 'transparent'} _hover={{ bg: 'felt' }} role="group">
-      <Button variant="ghost" onClick={press} aria-expanded={open} h="36px" px="1" flex="1" minW="0" justifyContent="start" gap="1" fontWeight={strong || selected ? 'bold' : 'normal'} color={isHidden ? 'softInk' : 'ink'} textDecoration={isHidden ? 'line-through' : 'none'} _hover={{ bg: 'transparent' }}>
-        {open === undefined ? null : <ChevronRight size={16} aria-hidden style={{ transform: open ? 'rotate(90deg)' : 'none', flexShrink: 0 }} />}
+      <Button
+        variant="ghost"
+        onClick={press}
+        aria-expanded={open}
+        h="36px"
+        px="1"
+        flex="1"
+        minW="0"
+        justifyContent="start"
+        gap="1"
+        fontWeight={strong || selected ? 'bold' : 'normal'}
+        color={isHidden ? 'softInk' : 'ink'}
+        textDecoration={isHidden ? 'line-through' : 'none'}
+        _hover={{ bg: 'transparent' }}
+      >
+        {open === undefined ? null : (
+          <ChevronRight size={16} aria-hidden style={{ transform: open ? 'rotate(90deg)' : 'none', flexShrink: 0 }} />
+        )}
         <Text truncate title={label}>
           {label}
         </Text>
@@ -147,8 +199,16 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
           </Text>
         ) : null}
       </Button>
-      <Act label={isHidden ? `Show ${label}` : `Hide ${label}`} onClick={() => (isHidden ? session.show(refs()) : session.hide(refs()))} icon={isHidden ? <EyeOff size={16} aria-hidden /> : <Eye size={16} aria-hidden />} />
-      <Act label={`Show only ${label}`} onClick={() => session.showOnly(refs())} icon={<Focus size={16} aria-hidden />} />
+      <Act
+        label={isHidden ? `Show ${label}` : `Hide ${label}`}
+        onClick={() => (isHidden ? session.show(refs()) : session.hide(refs()))}
+        icon={isHidden ? <EyeOff size={16} aria-hidden /> : <Eye size={16} aria-hidden />}
+      />
+      <Act
+        label={`Show only ${label}`}
+        onClick={() => session.showOnly(refs())}
+        icon={<Focus size={16} aria-hidden />}
+      />
       <Act label={`Fly to ${label}`} onClick={() => session.flyTo(refs())} icon={<Crosshair size={16} aria-hidden />} />
     </Flex>
   );
@@ -156,7 +216,18 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
 
 function Act({ label, icon, onClick }: { label: string; icon: React.ReactNode; onClick: () => void }) {
   return (
-    <Button aria-label={label} title={label} variant="ghost" minW="30px" w="30px" h="36px" p="0" color="softInk" onClick={onClick} _hover={{ color: 'ink', bg: 'seam' }}>
+    <Button
+      aria-label={label}
+      title={label}
+      variant="ghost"
+      minW="30px"
+      w="30px"
+      h="36px"
+      p="0"
+      color="softInk"
+      onClick={onClick}
+      _hover={{ color: 'ink', bg: 'seam' }}
+    >
       {icon}
     </Button>
   );

@@ -34,7 +34,12 @@ export function Facts() {
     };
   }, [revision, row]);
 
-  if (!ref || !model || row === undefined) return <Text p="4" color="softInk">Tap something in the model to see what is known about it.</Text>;
+  if (!ref || !model || row === undefined)
+    return (
+      <Text p="4" color="softInk">
+        Tap something in the model to see what is known about it.
+      </Text>
+    );
   const { index } = model;
   const box = model.elementBox(row);
   const basic: [string, string][] = [
@@ -43,7 +48,14 @@ export function Facts() {
     ['Room', columnValue(index.room, row)],
     ['Material', columnValue(index.material, row)],
     ['System', columnValue(index.system, row)],
-    ['Extent', isEmptyBox(box) ? '' : `${boxSize(box).map((size) => Math.round(size * 1000)).join(' × ')} mm`],
+    [
+      'Extent',
+      isEmptyBox(box)
+        ? ''
+        : `${boxSize(box)
+            .map((size) => Math.round(size * 1000))
+            .join(' × ')} mm`,
+    ],
   ];
   return (
     <Box p="4">

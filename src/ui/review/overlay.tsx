@@ -40,7 +40,24 @@ export function Overlay() {
       {comments.map((comment) =>
         comment.anchor && !comment.replyTo && comment.status === 'open' ? (
           <Box key={comment.id} data-place={comment.id} position="absolute" top="0" left="0">
-            <Button aria-label={`Comment ${comment.number} by ${comment.author}`} onClick={() => session.showComment(comment)} pointerEvents="auto" position="absolute" left="0" bottom="0" minW="32px" h="32px" p="0" borderRadius="16px 16px 16px 3px" bg={comment.guest ? 'indigo' : 'ink'} color="onStrong" fontWeight="bold" fontSize="sm" borderWidth="2px" borderColor="card">
+            <Button
+              aria-label={`Comment ${comment.number} by ${comment.author}`}
+              onClick={() => session.showComment(comment)}
+              pointerEvents="auto"
+              position="absolute"
+              left="0"
+              bottom="0"
+              minW="32px"
+              h="32px"
+              p="0"
+              borderRadius="16px 16px 16px 3px"
+              bg={comment.guest ? 'indigo' : 'ink'}
+              color="onStrong"
+              fontWeight="bold"
+              fontSize="sm"
+              borderWidth="2px"
+              borderColor="card"
+            >
               {comment.number}
             </Button>
           </Box>
@@ -50,8 +67,30 @@ export function Overlay() {
         const person = room?.participants.find((participant) => participant.id === id);
         return person ? (
           <Box key={id} data-place={id} data-testid="pointer" position="absolute" top="0" left="0">
-            <Box position="absolute" left="-8px" top="-8px" w="16px" h="16px" borderRadius="50%" borderWidth="3px" borderColor={id === room?.lead ? 'madder' : 'indigo'} bg="card" />
-            <Box position="absolute" left="14px" top="4px" px="2" py="0.5" borderRadius="pill" bg={id === room?.lead ? 'madder' : 'indigo'} color="onStrong" fontSize="xs" fontWeight="bold" whiteSpace="nowrap">
+            <Box
+              position="absolute"
+              left="-8px"
+              top="-8px"
+              w="16px"
+              h="16px"
+              borderRadius="50%"
+              borderWidth="3px"
+              borderColor={id === room?.lead ? 'madder' : 'indigo'}
+              bg="card"
+            />
+            <Box
+              position="absolute"
+              left="14px"
+              top="4px"
+              px="2"
+              py="0.5"
+              borderRadius="pill"
+              bg={id === room?.lead ? 'madder' : 'indigo'}
+              color="onStrong"
+              fontSize="xs"
+              fontWeight="bold"
+              whiteSpace="nowrap"
+            >
               {person.name}
             </Box>
           </Box>
@@ -59,7 +98,17 @@ export function Overlay() {
       })}
       {draft ? (
         <Box data-place="draft" position="absolute" top="0" left="0">
-          <Box position="absolute" left="-9px" top="-9px" w="18px" h="18px" borderRadius="50%" borderWidth="4px" borderColor="indigo" bg="card" />
+          <Box
+            position="absolute"
+            left="-9px"
+            top="-9px"
+            w="18px"
+            h="18px"
+            borderRadius="50%"
+            borderWidth="4px"
+            borderColor="indigo"
+            bg="card"
+          />
         </Box>
       ) : null}
     </Box>

@@ -29,15 +29,48 @@ export function People() {
       ) : null}
       <Popover.Root positioning={{ placement: 'bottom-end' }}>
         <Popover.Trigger asChild>
-          <Button variant="ghost" px="1" h="44px" borderRadius="pill" aria-label={here.length === 1 ? 'Only you here' : `${here.length} people here`}>
+          <Button
+            variant="ghost"
+            px="1"
+            h="44px"
+            borderRadius="pill"
+            aria-label={here.length === 1 ? 'Only you here' : `${here.length} people here`}
+          >
             <Flex>
               {here.slice(0, 4).map((person, i) => (
-                <Flex key={person.id} w="34px" h="34px" ml={i === 0 ? '0' : '-8px'} borderRadius="50%" align="center" justify="center" bg={person.id === room.lead ? 'madder' : person.guest ? 'indigo' : 'softInk'} color="onStrong" fontSize="xs" fontWeight="bold" borderWidth="2px" borderColor="card" title={person.name}>
+                <Flex
+                  key={person.id}
+                  w="34px"
+                  h="34px"
+                  ml={i === 0 ? '0' : '-8px'}
+                  borderRadius="50%"
+                  align="center"
+                  justify="center"
+                  bg={person.id === room.lead ? 'madder' : person.guest ? 'indigo' : 'softInk'}
+                  color="onStrong"
+                  fontSize="xs"
+                  fontWeight="bold"
+                  borderWidth="2px"
+                  borderColor="card"
+                  title={person.name}
+                >
                   {initials(person.name)}
                 </Flex>
               ))}
               {here.length > 4 ? (
-                <Flex w="34px" h="34px" ml="-8px" borderRadius="50%" align="center" justify="center" bg="felt" color="ink" fontSize="xs" borderWidth="2px" borderColor="card">
+                <Flex
+                  w="34px"
+                  h="34px"
+                  ml="-8px"
+                  borderRadius="50%"
+                  align="center"
+                  justify="center"
+                  bg="felt"
+                  color="ink"
+                  fontSize="xs"
+                  borderWidth="2px"
+                  borderColor="card"
+                >
                   +{here.length - 4}
                 </Flex>
               ) : null}
@@ -60,7 +93,13 @@ export function People() {
                           {person.id === you ? ' (you)' : ''}
                         </Text>
                         <Text fontSize="xs" color={room.asking.includes(person.id) ? 'ochre' : 'softInk'}>
-                          {person.id === room.lead ? 'leads' : room.asking.includes(person.id) ? 'asks for the lead' : person.guest ? 'guest' : 'designer'}
+                          {person.id === room.lead
+                            ? 'leads'
+                            : room.asking.includes(person.id)
+                              ? 'asks for the lead'
+                              : person.guest
+                                ? 'guest'
+                                : 'designer'}
                         </Text>
                       </Box>
                       {session.isLead && person.id !== you ? (
@@ -73,7 +112,11 @@ export function People() {
                 </Stack>
                 <Flex gap="2" mt="3" wrap="wrap">
                   {!session.isLead && !session.start.rights.host ? (
-                    <QuietButton size="sm" disabled={room.asking.includes(you)} onClick={() => session.act({ type: 'lead-asked' })}>
+                    <QuietButton
+                      size="sm"
+                      disabled={room.asking.includes(you)}
+                      onClick={() => session.act({ type: 'lead-asked' })}
+                    >
                       Ask for the lead
                     </QuietButton>
                   ) : null}
@@ -94,7 +137,17 @@ export function People() {
         </Portal>
       </Popover.Root>
       {meeting.code ? (
-        <Box bg="madder" color="onStrong" borderRadius="pill" px={{ base: '3', md: '4' }} py="1.5" fontWeight="bold" aria-label="Meeting code" role="note" title="Guests enter this code at /join">
+        <Box
+          bg="madder"
+          color="onStrong"
+          borderRadius="pill"
+          px={{ base: '3', md: '4' }}
+          py="1.5"
+          fontWeight="bold"
+          aria-label="Meeting code"
+          role="note"
+          title="Guests enter this code at /join"
+        >
           {meeting.code.slice(0, 3)} {meeting.code.slice(3)}
         </Box>
       ) : null}
@@ -115,7 +168,12 @@ function StartMeeting() {
           <Popover.Content bg="card" borderRadius="card" borderWidth="1px" borderColor="seam" w="300px">
             <Popover.Body>
               <Stack gap="3">
-                <Field label="Title of the meeting" value={title} maxLength={120} onChange={(event) => setTitle(event.target.value)} />
+                <Field
+                  label="Title of the meeting"
+                  value={title}
+                  maxLength={120}
+                  onChange={(event) => setTitle(event.target.value)}
+                />
                 <PrimaryButton disabled={!title.trim()} onClick={() => void session.startMeeting(title.trim())}>
                   Start
                 </PrimaryButton>
@@ -130,5 +188,8 @@ function StartMeeting() {
 
 function initials(name: string): string {
   const words = name.trim().split(/\s+/);
-  return [words[0], words.length > 1 ? words.at(-1) : ''].map((word) => [...(word ?? '')][0] ?? '').join('').toLocaleUpperCase();
+  return [words[0], words.length > 1 ? words.at(-1) : '']
+    .map((word) => [...(word ?? '')][0] ?? '')
+    .join('')
+    .toLocaleUpperCase();
 }

@@ -173,7 +173,10 @@ export class ReviewSession {
   hide(refs: ElementRef[]): void {
     const { visibility } = this.state;
     const gone = new Set(refs.map(refKey));
-    this.setVisibility({ ...visibility, hidden: [...visibility.hidden.filter((ref) => !gone.has(refKey(ref))), ...refs] });
+    this.setVisibility({
+      ...visibility,
+      hidden: [...visibility.hidden.filter((ref) => !gone.has(refKey(ref))), ...refs],
+    });
   }
 
   show(refs: ElementRef[]): void {
@@ -194,7 +197,12 @@ export class ReviewSession {
   switchModel(modelId: string): void {
     const { visibility } = this.state;
     const off = visibility.hiddenModels.includes(modelId);
-    this.setVisibility({ ...visibility, hiddenModels: off ? visibility.hiddenModels.filter((id) => id !== modelId) : [...visibility.hiddenModels, modelId] });
+    this.setVisibility({
+      ...visibility,
+      hiddenModels: off
+        ? visibility.hiddenModels.filter((id) => id !== modelId)
+        : [...visibility.hiddenModels, modelId],
+    });
   }
 
   applyViewpoint(viewpoint: ReviewViewpoint): void {
@@ -216,13 +224,20 @@ export class ReviewSession {
 
   async saveViewpoint(name: string): Promise<void> {
     await this.guarded(async () => {
-      const { id } = await api.post<{ id: string }>(`${this.base}/viewpoints`, { name, state: this.viewState(), picture: await this.picture(480) });
+      const { id } = await api.post<{ id: string }>(`${this.base}/viewpoints`, {
+        name,
+        state: this.viewState(),
+        picture: await this.picture(480),
+      });
       await this.reloadViewpoints();
       this.set({ viewpoint: id });
     });
   }
 
-  async changeViewpoint(id: string, change: { name: string } | { index: number } | { deleted: boolean }): Promise<void> {
+  async changeViewpoint(
+    id: string,
+    change: { name: string } | { index: number } | { deleted: boolean },
+  ): Promise<void> {
     await this.guarded(async () => {
       const card = this.state.viewpoints.find((viewpoint) => viewpoint.id === id) ?? null;
       if ('index' in change) this.set({ viewpoints: moved(this.state.viewpoints, id, change.index) });
@@ -245,7 +260,9 @@ export class ReviewSession {
     return this.guarded(async () => {
       await api.post(`${this.base}/comments`, {
         text,
-        ...(draft ? { anchor: { element: draft.element, point: draft.point }, elementName: draft.name.slice(0, 300) } : {}),
+        ...(draft
+          ? { anchor: { element: draft.element, point: draft.point }, elementName: draft.name.slice(0, 300) }
+          : {}),
         view: this.viewState(),
         picture: await this.picture(PICTURE_WIDTH, draft?.point ?? null),
       });
@@ -276,7 +293,9 @@ export class ReviewSession {
     });
   }
 
-  act(event: Exclude<MeetingEvent, { type: 'viewpoint-applied' }> | { type: 'viewpoint-applied'; viewpoint: string }): void {
+  act(
+    event: Exclude<MeetingEvent, { type: 'viewpoint-applied' }> | { type: 'viewpoint-applied'; viewpoint: string },
+  ): void {
     this.live?.ask('act', event).catch((error: unknown) => this.set({ trouble: messageOf(error) }));
   }
 
@@ -466,7 +485,8 @@ export class ReviewSession {
 
   private async reloadModels(): Promise<void> {
     const models = await api.get<ReviewModel[]>(`${this.base}/stage`);
-    const changed = models.map((model) => model.revisionId).join() !== this.state.models.map((model) => model.revisionId).join();
+    const changed =
+      models.map((model) => model.revisionId).join() !== this.state.models.map((model) => model.revisionId).join();
     if (!changed) return;
     const wasEmpty = this.state.models.length === 0;
     this.set({ models });
@@ -479,7 +499,6 @@ export class ReviewSession {
 export function refKey(ref: ElementRef): string {
   return `${ref.model}/${ref.guid}`;
 }
-
 
 function moved(list: ReviewViewpoint[], id: string, index: number): ReviewViewpoint[] {
   const card = list.find((viewpoint) => viewpoint.id === id);

@@ -20,7 +20,11 @@ export function Review({ start }: { start: ReviewStart }) {
     <SessionContext.Provider value={session}>
       <Box position="fixed" inset="0" overflow="hidden" bg="wool">
         <StageBox />
-        <TopBar project={start.project} station={start.rights.stations ? 'review' : undefined} home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}>
+        <TopBar
+          project={start.project}
+          station={start.rights.stations ? 'review' : undefined}
+          home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
+        >
           <People />
         </TopBar>
         <Box as="main">
@@ -67,14 +71,36 @@ function Notices() {
   const trouble = useReview((state) => state.trouble);
   const empty = useReview((state) => state.models.length === 0);
   return (
-    <Flex position="absolute" top="64px" left="50%" transform="translateX(-50%)" direction="column" align="center" gap="2" zIndex="15" maxW="min(520px, 92vw)">
+    <Flex
+      position="absolute"
+      top="64px"
+      left="50%"
+      transform="translateX(-50%)"
+      direction="column"
+      align="center"
+      gap="2"
+      zIndex="15"
+      maxW="min(520px, 92vw)"
+    >
       <Box role="status" aria-live="polite">
-        {empty ? <Note text="Nothing has been published in this project yet. It appears here as soon as it is." /> : loading ? <Note text="The model is arriving …" /> : null}
+        {empty ? (
+          <Note text="Nothing has been published in this project yet. It appears here as soon as it is." />
+        ) : loading ? (
+          <Note text="The model is arriving …" />
+        ) : null}
         {connected ? null : <Note text="The connection is lost. It comes back by itself; what you see stays." />}
       </Box>
       <Box role="alert">
         {trouble ? (
-          <Flex bg="card" borderWidth="1px" borderColor="madder" borderRadius="card" boxShadow="card" pl="4" align="center">
+          <Flex
+            bg="card"
+            borderWidth="1px"
+            borderColor="madder"
+            borderRadius="card"
+            boxShadow="card"
+            pl="4"
+            align="center"
+          >
             <Text fontSize="sm" py="2">
               {trouble}
             </Text>
@@ -90,7 +116,17 @@ function Notices() {
 
 function Note({ text }: { text: string }) {
   return (
-    <Box bg="card" borderWidth="1px" borderColor="seam" borderRadius="pill" px="4" py="1.5" fontSize="sm" color="softInk" boxShadow="card">
+    <Box
+      bg="card"
+      borderWidth="1px"
+      borderColor="seam"
+      borderRadius="pill"
+      px="4"
+      py="1.5"
+      fontSize="sm"
+      color="softInk"
+      boxShadow="card"
+    >
       {text}
     </Box>
   );

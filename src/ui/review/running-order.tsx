@@ -1,7 +1,20 @@
 'use client';
 import { Box, Button, Flex, Image, Input, Text } from '@chakra-ui/react';
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
-import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates, useSortable } from '@dnd-kit/sortable';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  horizontalListSortingStrategy,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, Pencil, Plus, Trash2 } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
@@ -16,20 +29,48 @@ export function RunningOrder() {
   const current = useReview((state) => state.viewpoint);
   const deleted = useReview((state) => state.deleted);
   const drawer = useReview((state) => state.drawer);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const at = viewpoints.findIndex((viewpoint) => viewpoint.id === current);
   const { arrange } = session.start.rights;
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
-    void session.changeViewpoint(String(active.id), { index: viewpoints.findIndex((viewpoint) => viewpoint.id === over.id) });
+    void session.changeViewpoint(String(active.id), {
+      index: viewpoints.findIndex((viewpoint) => viewpoint.id === over.id),
+    });
   };
   if (viewpoints.length === 0 && !arrange) return null;
   return (
-    <Card as="section" aria-label="Running order" position="absolute" zIndex="9" left={{ base: '8px', md: '20px' }} right={{ base: '8px', md: '20px' }} bottom={{ base: '92px', md: '16px' }} h={{ base: '64px', md: '148px' }} display={{ base: drawer ? 'none' : 'flex', md: 'flex' }} overflow="hidden">
-      <Flex direction={{ base: 'row', md: 'column' }} justify="space-between" p={{ base: '2', md: '4' }} w={{ md: '190px' }} flexShrink="0" gap="2" align={{ base: 'center', md: 'stretch' }}>
+    <Card
+      as="section"
+      aria-label="Running order"
+      position="absolute"
+      zIndex="9"
+      left={{ base: '8px', md: '20px' }}
+      right={{ base: '8px', md: '20px' }}
+      bottom={{ base: '92px', md: '16px' }}
+      h={{ base: '64px', md: '148px' }}
+      display={{ base: drawer ? 'none' : 'flex', md: 'flex' }}
+      overflow="hidden"
+    >
+      <Flex
+        direction={{ base: 'row', md: 'column' }}
+        justify="space-between"
+        p={{ base: '2', md: '4' }}
+        w={{ md: '190px' }}
+        flexShrink="0"
+        gap="2"
+        align={{ base: 'center', md: 'stretch' }}
+      >
         <Box display={{ base: 'none', md: 'block' }}>
           <Text fontSize="sm" color="softInk">
-            {viewpoints.length === 0 ? 'Running order' : at < 0 ? `${viewpoints.length} viewpoints` : `${at + 1} of ${viewpoints.length}`}
+            {viewpoints.length === 0
+              ? 'Running order'
+              : at < 0
+                ? `${viewpoints.length} viewpoints`
+                : `${at + 1} of ${viewpoints.length}`}
           </Text>
           <Text fontWeight="bold" lineHeight="1.25" lineClamp={2}>
             {viewpoints[at]?.name ?? (viewpoints.length === 0 ? 'Save the first view' : 'Free view')}
@@ -39,7 +80,13 @@ export function RunningOrder() {
           <QuietButton disabled={viewpoints.length === 0 || at === 0} onClick={() => session.stepViewpoint(-1)}>
             Back
           </QuietButton>
-          <QuietButton bg="ink" color="wool" _hover={{ bg: 'softInk' }} disabled={viewpoints.length === 0 || at === viewpoints.length - 1} onClick={() => session.stepViewpoint(1)}>
+          <QuietButton
+            bg="ink"
+            color="wool"
+            _hover={{ bg: 'softInk' }}
+            disabled={viewpoints.length === 0 || at === viewpoints.length - 1}
+            onClick={() => session.stepViewpoint(1)}
+          >
             Next
           </QuietButton>
         </Flex>
@@ -49,7 +96,12 @@ export function RunningOrder() {
           <SortableContext items={viewpoints} strategy={horizontalListSortingStrategy}>
             <Flex as="ol" listStyleType="none" gap="3" aria-label="Viewpoints">
               {viewpoints.map((viewpoint, i) => (
-                <ViewpointCard key={viewpoint.id} viewpoint={viewpoint} number={i + 1} current={viewpoint.id === current} />
+                <ViewpointCard
+                  key={viewpoint.id}
+                  viewpoint={viewpoint}
+                  number={i + 1}
+                  current={viewpoint.id === current}
+                />
               ))}
             </Flex>
           </SortableContext>
@@ -57,12 +109,35 @@ export function RunningOrder() {
         {arrange ? <SaveCard /> : null}
       </Flex>
       {deleted ? (
-        <Flex position="absolute" right="12px" bottom="12px" bg="ink" color="wool" borderRadius="pill" pl="4" align="center" gap="1" role="status">
+        <Flex
+          position="absolute"
+          right="12px"
+          bottom="12px"
+          bg="ink"
+          color="wool"
+          borderRadius="pill"
+          pl="4"
+          align="center"
+          gap="1"
+          role="status"
+        >
           <Text fontSize="sm">“{deleted.name}” was deleted.</Text>
-          <Button variant="ghost" color="wool" fontWeight="bold" _hover={{ bg: 'softInk' }} onClick={() => void session.changeViewpoint(deleted.id, { deleted: false })}>
+          <Button
+            variant="ghost"
+            color="wool"
+            fontWeight="bold"
+            _hover={{ bg: 'softInk' }}
+            onClick={() => void session.changeViewpoint(deleted.id, { deleted: false })}
+          >
             Undo
           </Button>
-          <Button variant="ghost" color="wool" aria-label="Close" _hover={{ bg: 'softInk' }} onClick={() => session.forgetDeleted()}>
+          <Button
+            variant="ghost"
+            color="wool"
+            aria-label="Close"
+            _hover={{ bg: 'softInk' }}
+            onClick={() => session.forgetDeleted()}
+          >
             ×
           </Button>
         </Flex>
@@ -71,10 +146,21 @@ export function RunningOrder() {
   );
 }
 
-function ViewpointCard({ viewpoint, number, current }: { viewpoint: ReviewViewpoint; number: number; current: boolean }) {
+function ViewpointCard({
+  viewpoint,
+  number,
+  current,
+}: {
+  viewpoint: ReviewViewpoint;
+  number: number;
+  current: boolean;
+}) {
   const session = useSession();
   const { arrange } = session.start.rights;
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: viewpoint.id, disabled: !arrange });
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({
+    id: viewpoint.id,
+    disabled: !arrange,
+  });
   const [renaming, setRenaming] = useState(false);
   const rename = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -83,10 +169,44 @@ function ViewpointCard({ viewpoint, number, current }: { viewpoint: ReviewViewpo
     if (name && name !== viewpoint.name) void session.changeViewpoint(viewpoint.id, { name });
   };
   return (
-    <Box as="li" ref={setNodeRef} style={{ transform: CSS.Transform.toString(transform), transition }} w={{ base: '120px', md: '164px' }} flexShrink="0" position="relative" borderRadius="12px" overflow="hidden" borderWidth="2px" borderColor={current ? 'madder' : 'seam'} bg="felt" className="viewpoint-card" css={{ '& .tools': { opacity: 0 }, '&:hover .tools, &:focus-within .tools': { opacity: 1 } }}>
-      <Button variant="plain" onClick={() => session.applyViewpoint(viewpoint)} aria-label={`Viewpoint ${number}: ${viewpoint.name}`} aria-current={current ? 'step' : undefined} w="full" h="full" p="0" display="block" textAlign="left" borderRadius="0">
+    <Box
+      as="li"
+      ref={setNodeRef}
+      style={{ transform: CSS.Transform.toString(transform), transition }}
+      w={{ base: '120px', md: '164px' }}
+      flexShrink="0"
+      position="relative"
+      borderRadius="12px"
+      overflow="hidden"
+      borderWidth="2px"
+      borderColor={current ? 'madder' : 'seam'}
+      bg="felt"
+      className="viewpoint-card"
+      css={{ '& .tools': { opacity: 0 }, '&:hover .tools, &:focus-within .tools': { opacity: 1 } }}
+    >
+      <Button
+        variant="plain"
+        onClick={() => session.applyViewpoint(viewpoint)}
+        aria-label={`Viewpoint ${number}: ${viewpoint.name}`}
+        aria-current={current ? 'step' : undefined}
+        w="full"
+        h="full"
+        p="0"
+        display="block"
+        textAlign="left"
+        borderRadius="0"
+      >
         <Box display={{ base: 'none', md: 'block' }} h="86px" bg="seam">
-          {viewpoint.hasPicture ? <Image src={`/api/projects/${session.start.project.id}/viewpoints/${viewpoint.id}/picture`} alt="" w="full" h="full" objectFit="cover" draggable={false} /> : null}
+          {viewpoint.hasPicture ? (
+            <Image
+              src={`/api/projects/${session.start.project.id}/viewpoints/${viewpoint.id}/picture`}
+              alt=""
+              w="full"
+              h="full"
+              objectFit="cover"
+              draggable={false}
+            />
+          ) : null}
         </Box>
         <Text px="2.5" py={{ base: '2.5', md: '1' }} fontSize="sm" fontWeight="bold" color="ink" truncate>
           {viewpoint.name}
@@ -95,19 +215,49 @@ function ViewpointCard({ viewpoint, number, current }: { viewpoint: ReviewViewpo
       {renaming ? (
         <Box position="absolute" left="4px" right="4px" bottom="2px">
           <form onSubmit={rename}>
-            <Input name="name" size="sm" autoFocus defaultValue={viewpoint.name} maxLength={120} aria-label="New name" bg="card" onBlur={() => setRenaming(false)} onKeyDown={(event) => event.key === 'Escape' && setRenaming(false)} />
+            <Input
+              name="name"
+              size="sm"
+              autoFocus
+              defaultValue={viewpoint.name}
+              maxLength={120}
+              aria-label="New name"
+              bg="card"
+              onBlur={() => setRenaming(false)}
+              onKeyDown={(event) => event.key === 'Escape' && setRenaming(false)}
+            />
           </form>
         </Box>
       ) : null}
       {arrange ? (
-        <Flex className="tools" position="absolute" top="4px" right="4px" bg="card" borderRadius="pill" display={{ base: 'none', md: 'flex' }}>
+        <Flex
+          className="tools"
+          position="absolute"
+          top="4px"
+          right="4px"
+          bg="card"
+          borderRadius="pill"
+          display={{ base: 'none', md: 'flex' }}
+        >
           <IconButton label={`Move ${viewpoint.name}`} minW="28px" w="28px" h="28px" {...attributes} {...listeners}>
             <GripVertical size={14} aria-hidden />
           </IconButton>
-          <IconButton label={`Rename ${viewpoint.name}`} minW="28px" w="28px" h="28px" onClick={() => setRenaming(true)}>
+          <IconButton
+            label={`Rename ${viewpoint.name}`}
+            minW="28px"
+            w="28px"
+            h="28px"
+            onClick={() => setRenaming(true)}
+          >
             <Pencil size={14} aria-hidden />
           </IconButton>
-          <IconButton label={`Delete ${viewpoint.name}`} minW="28px" w="28px" h="28px" onClick={() => void session.changeViewpoint(viewpoint.id, { deleted: true })}>
+          <IconButton
+            label={`Delete ${viewpoint.name}`}
+            minW="28px"
+            w="28px"
+            h="28px"
+            onClick={() => void session.changeViewpoint(viewpoint.id, { deleted: true })}
+          >
             <Trash2 size={14} aria-hidden />
           </IconButton>
         </Flex>
@@ -126,16 +276,43 @@ function SaveCard() {
     if (name) void session.saveViewpoint(name);
   };
   return (
-    <Flex w={{ base: '130px', md: '164px' }} flexShrink="0" borderWidth="2px" borderStyle="dashed" borderColor="seam" borderRadius="12px" align="center" justify="center" p="2">
+    <Flex
+      w={{ base: '130px', md: '164px' }}
+      flexShrink="0"
+      borderWidth="2px"
+      borderStyle="dashed"
+      borderColor="seam"
+      borderRadius="12px"
+      align="center"
+      justify="center"
+      p="2"
+    >
       {open ? (
         <form onSubmit={submit}>
-          <Input name="name" autoFocus aria-label="Name of the viewpoint" placeholder="Name" size="sm" maxLength={120} bg="wool" mb="2" required />
+          <Input
+            name="name"
+            autoFocus
+            aria-label="Name of the viewpoint"
+            placeholder="Name"
+            size="sm"
+            maxLength={120}
+            bg="wool"
+            mb="2"
+            required
+          />
           <PrimaryButton type="submit" size="sm" minH="36px" w="full">
             Save
           </PrimaryButton>
         </form>
       ) : (
-        <Button variant="ghost" h="full" w="full" flexDirection={{ base: 'row', md: 'column' }} color="softInk" onClick={() => setOpen(true)}>
+        <Button
+          variant="ghost"
+          h="full"
+          w="full"
+          flexDirection={{ base: 'row', md: 'column' }}
+          color="softInk"
+          onClick={() => setOpen(true)}
+        >
           <Plus size={20} aria-hidden />
           Save this view
         </Button>

@@ -11,7 +11,13 @@ export function Talk() {
   const comments = useReview((state) => state.comments);
   const threads = comments.filter((comment) => !comment.replyTo).reverse();
   if (threads.length === 0) {
-    return <Text p="4" color="softInk">{session.start.rights.comment ? 'Nothing has been said yet. Choose Say, then point at what you mean.' : 'Nothing has been said yet.'}</Text>;
+    return (
+      <Text p="4" color="softInk">
+        {session.start.rights.comment
+          ? 'Nothing has been said yet. Choose Say, then point at what you mean.'
+          : 'Nothing has been said yet.'}
+      </Text>
+    );
   }
   return (
     <Stack as="ul" listStyleType="none" gap="0" aria-live="polite">
@@ -62,7 +68,13 @@ function Thread({ comment, replies }: { comment: ReviewComment; replies: ReviewC
       ))}
       <Flex gap="1" mt="1" ml="-2">
         {comment.view ? (
-          <Button variant="ghost" size="sm" color="madder" fontWeight="bold" onClick={() => session.showComment(comment)}>
+          <Button
+            variant="ghost"
+            size="sm"
+            color="madder"
+            fontWeight="bold"
+            onClick={() => session.showComment(comment)}
+          >
             Go to the place
           </Button>
         ) : null}
@@ -75,7 +87,15 @@ function Thread({ comment, replies }: { comment: ReviewComment; replies: ReviewC
       {answering ? (
         <form onSubmit={submit}>
           <Flex gap="2" mt="1">
-            <Input name="reply" aria-label={`Answer to comment ${comment.number}`} autoFocus maxLength={4000} bg="wool" borderColor="seam" borderRadius="pill" />
+            <Input
+              name="reply"
+              aria-label={`Answer to comment ${comment.number}`}
+              autoFocus
+              maxLength={4000}
+              bg="wool"
+              borderColor="seam"
+              borderRadius="pill"
+            />
             <PrimaryButton bg="indigo" type="submit">
               Send
             </PrimaryButton>

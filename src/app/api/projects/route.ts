@@ -2,7 +2,10 @@ import Joi from 'joi';
 import { createProject } from '@/server/projects';
 import { answering, readBody } from '../answering';
 
-const schema = Joi.object<{ name: string; place: string }>({ name: Joi.string().min(1).max(120).required().label('the name'), place: Joi.string().allow('').max(120).default('').label('the place') });
+const schema = Joi.object<{ name: string; place: string }>({
+  name: Joi.string().min(1).max(120).required().label('the name'),
+  place: Joi.string().allow('').max(120).default('').label('the place'),
+});
 
 export const POST = answering(async ({ request, actor }) => {
   const { name, place } = await readBody(request, schema);

@@ -16,7 +16,12 @@ async function look(token: string) {
 export default async function LinkPage({ params }: { params: Promise<{ token: string }> }) {
   const { token } = await params;
   const { project, reason } = await look(token);
-  if (!project) return <Door title="This link does not open" lead={reason}>{null}</Door>;
+  if (!project)
+    return (
+      <Door title="This link does not open" lead={reason}>
+        {null}
+      </Door>
+    );
   return (
     <Door title={project.name} lead="You are invited to look at this design. Tell the others your name, then come in.">
       <GuestForm token={token} />

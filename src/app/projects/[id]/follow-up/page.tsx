@@ -9,7 +9,11 @@ export default async function FollowUpPage({ params }: { params: Promise<{ id: s
   const { id } = await params;
   const actor = await pageActor();
   await orNotFound(authorise(actor, id, 'minutes.read'));
-  const [project, meetings, comments] = await Promise.all([readProject(actor, id), listMeetings(actor, id), listComments(actor, id)]);
+  const [project, meetings, comments] = await Promise.all([
+    readProject(actor, id),
+    listMeetings(actor, id),
+    listComments(actor, id),
+  ]);
   return (
     <>
       <TopBar home="/projects" project={project} station="follow-up" />

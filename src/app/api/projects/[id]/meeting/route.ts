@@ -6,4 +6,6 @@ const schema = Joi.object<{ title: string }>({ title: Joi.string().min(1).max(12
 
 export const GET = answering(async ({ actor, params }) => ({ meeting: await runningMeeting(actor, params.id!) }));
 
-export const POST = answering(async ({ request, actor, params }) => ({ meeting: await startMeeting(actor, params.id!, (await readBody(request, schema)).title) }));
+export const POST = answering(async ({ request, actor, params }) => ({
+  meeting: await startMeeting(actor, params.id!, (await readBody(request, schema)).title),
+}));

@@ -1,4 +1,6 @@
 import { commentPicture } from '@/server/comments';
 import { answering, pictureAnswer } from '../../../../../answering';
 
-export const GET = answering(async ({ actor, params }) => pictureAnswer(await commentPicture(actor, params.id!, params.comment!)));
+export const GET = answering(async ({ actor, params }) =>
+  pictureAnswer(await commentPicture(actor, params.id!, params.comment!)),
+);

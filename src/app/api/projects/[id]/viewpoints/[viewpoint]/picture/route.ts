@@ -1,4 +1,6 @@
 import { viewpointPicture } from '@/server/viewpoints';
 import { answering, pictureAnswer } from '../../../../../answering';
 
-export const GET = answering(async ({ actor, params }) => pictureAnswer(await viewpointPicture(actor, params.id!, params.viewpoint!)));
+export const GET = answering(async ({ actor, params }) =>
+  pictureAnswer(await viewpointPicture(actor, params.id!, params.viewpoint!)),
+);

@@ -1,0 +1,2 @@
+/** @type {import('prettier').Config} */
+export default { printWidth: 120, singleQuote: true };
