@@ -14,9 +14,9 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { MeetingEvent } from '@/core/meeting/meeting';
+import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
 import type { LinkRight } from '@/core/rights';
-import type { ElementRef, ViewState } from '@/core/viewpoint';
-import type { Vec3 } from '@/core/math/mat4';
+import type { ViewState } from '@/core/viewpoint';
 
 const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
@@ -241,12 +241,6 @@ export const meetingEvents = pgTable(
   (table) => [primaryKey({ columns: [table.meetingId, table.seq] })],
 );
 
-/** Where a comment is pinned, in project coordinates. */
-export interface CommentAnchor {
-  element: ElementRef | null;
-  point: Vec3;
-}
-
 export const comments = pgTable(
   'comments',
   {
@@ -266,7 +260,7 @@ export const comments = pgTable(
     elementName: text('element_name').notNull().default(''),
     view: jsonb('view').$type<ViewState>(),
     picture: bytes('picture'),
-    status: text('status').$type<'open' | 'closed'>().notNull().default('open'),
+    status: text('status').$type<CommentStatus>().notNull().default('open'),
     createdAt: instant('created_at').notNull().defaultNow(),
   },
   (table) => [

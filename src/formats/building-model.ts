@@ -1,4 +1,4 @@
-import type { Vec3 } from '@/core/math/mat4';
+import type { FileCamera, FileSource, Georeference, ReadWarning } from '@/core/project/publish-report';
 
 export type PropertyValue = string | number | boolean | null;
 /** Properties of one element by set: `{ Pset_WallCommon: { FireRating: 'EI 60' } }`. */
@@ -47,49 +47,12 @@ export interface Storey {
   elevation: number;
 }
 
-export interface Georeference {
-  crs?: string;
-  eastings?: number;
-  northings?: number;
-  orthogonalHeight?: number;
-  /** Degrees. */
-  latitude?: number;
-  longitude?: number;
-  /** Radians from the model's +Y to true north, counter-clockwise. */
-  trueNorth?: number;
-}
-
-export interface FileCamera {
-  name: string;
-  position: Vec3;
-  target: Vec3;
-  /** Vertical field of view in degrees. */
-  fov: number;
-}
-
-/** Something that could not be read; the rest of the file could. */
-export interface ReadWarning {
-  guid?: string;
-  name?: string;
-  category?: string;
-  reason: string;
-}
-
-export interface ModelSource {
-  format: 'IFC' | 'glTF';
-  /** As the file names it, such as IFC2X3 or 2.0. */
-  schema: string;
-  fileName: string;
-  /** The program that wrote the file, where it says so. */
-  program: string;
-}
-
 /**
  * What every reader produces and publishing consumes: metres, Z up, right-handed. Plain arrays and typed arrays only,
  * so that it can be handed between threads.
  */
 export interface BuildingModel {
-  source: ModelSource;
+  source: FileSource;
   elements: ElementTable;
   geometries: Geometry[];
   materials: SurfaceMaterial[];

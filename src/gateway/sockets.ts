@@ -4,7 +4,7 @@ import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Server, type Socket } from 'socket.io';
 import { connection } from '@/db/database';
-import { sentEventSchema, type MeetingEvent } from '@/core/meeting/meeting';
+import { sentEventSchema, type SentEvent } from '@/core/meeting/meeting';
 import { cameraSchema, vec3Schema } from '@/core/viewpoint';
 import { actorOf, authorise, type Actor } from '@/server/access';
 import { meetingRoom, projectRoom } from '@/server/broadcast';
@@ -109,8 +109,7 @@ export function attachSockets(server: HttpServer): LiveServer {
         void answering(answer as Answer, async () => {
           await limited(eventLimit, socket.data.actor.id);
           const meeting = inMeeting(socket);
-          const sent = check(sentEventSchema, input) as
-            Exclude<MeetingEvent, { type: 'viewpoint-applied' }> | { type: 'viewpoint-applied'; viewpoint: string };
+          const sent: SentEvent = check(sentEventSchema, input);
           const event =
             sent.type === 'viewpoint-applied' ? await viewpointEvent(meeting.projectId, sent.viewpoint) : sent;
           const settled = await settle(meeting.id, socket.data.actor.id, event);

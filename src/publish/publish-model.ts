@@ -11,7 +11,7 @@ import { readModel } from '@/formats/read-model';
 import { placeGeometry, splitSpatially, type PlacedGeometry } from './element-geometry';
 import { encodeTile } from './encode-tile';
 import { overview, renderPreview } from './preview';
-import type { PublishReport } from './report';
+import type { PublishReport } from '@/core/project/publish-report';
 
 export type PublishStage = 'reading' | 'tiling' | 'indexing' | 'picturing';
 

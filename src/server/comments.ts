@@ -1,29 +1,15 @@
 import { and, asc, desc, eq, isNull, max } from 'drizzle-orm';
 import { stringify } from 'csv-stringify/sync';
 import { v7 as uuidv7 } from 'uuid';
+import type { MeetingSummary } from '@/core/meeting/meeting-record';
+import type { Comment, CommentAnchor, CommentStatus } from '@/core/project/comment';
 import type { ViewState } from '@/core/viewpoint';
 import { db } from '@/db/database';
-import { comments, meetings, projects, type CommentAnchor } from '@/db/schema';
+import { comments, meetings, projects } from '@/db/schema';
 import { authorise, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { settle } from './meetings';
 import { notFound } from './problems';
-
-export interface CommentView {
-  id: string;
-  number: number | null;
-  meetingId: string | null;
-  replyTo: string | null;
-  text: string;
-  author: string;
-  guest: boolean;
-  anchor: CommentAnchor | null;
-  elementName: string;
-  view: ViewState | null;
-  hasPicture: boolean;
-  status: 'open' | 'closed';
-  createdAt: string;
-}
 
 export interface NewComment {
   text: string;
@@ -77,7 +63,7 @@ export async function say(actor: Actor, projectId: string, comment: NewComment):
 }
 
 /** All comments of a project, oldest first; replies follow in time. */
-export async function listComments(actor: Actor, projectId: string): Promise<CommentView[]> {
+export async function listComments(actor: Actor, projectId: string): Promise<Comment[]> {
   await authorise(actor, projectId, 'comment.read');
   const rows = await db()
     .select()
@@ -105,7 +91,7 @@ export async function setCommentStatus(
   actor: Actor,
   projectId: string,
   id: string,
-  status: 'open' | 'closed',
+  status: CommentStatus,
 ): Promise<void> {
   await authorise(actor, projectId, 'comment.close');
   const changed = await db()
@@ -125,13 +111,6 @@ export async function commentPicture(actor: Actor, projectId: string, id: string
     .where(and(eq(comments.id, id), eq(comments.projectId, projectId)));
   if (!row?.picture) throw notFound('The picture');
   return row.picture;
-}
-
-export interface MeetingSummary {
-  id: string;
-  title: string;
-  startedAt: string;
-  endedAt: string | null;
 }
 
 export async function listMeetings(actor: Actor, projectId: string): Promise<MeetingSummary[]> {

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { and, desc, eq } from 'drizzle-orm';
 import QRCode from 'qrcode';
 import { v7 as uuidv7 } from 'uuid';
+import type { FreshLink, LinkSummary } from '@/core/project/share-link';
 import type { LinkRight } from '@/core/rights';
 import { db } from '@/db/database';
 import { guests, links, projects } from '@/db/schema';
@@ -12,17 +13,14 @@ import { notFound, Problem } from './problems';
 const DAY = 24 * 60 * 60 * 1000;
 export const LINK_DAYS = 30;
 
-export interface LinkSummary {
-  id: string;
-  label: string;
-  right: LinkRight;
-  createdAt: string;
-  expiresAt: string;
-  state: 'open' | 'expired' | 'revoked';
-}
-
 /** Makes a link; its token is returned this once and stored only as a hash. */
-export async function createLink(actor: Actor, projectId: string, right: LinkRight, label: string, origin: string) {
+export async function createLink(
+  actor: Actor,
+  projectId: string,
+  right: LinkRight,
+  label: string,
+  origin: string,
+): Promise<FreshLink> {
   requireUser(actor);
   await authorise(actor, projectId, 'link.manage');
   const token = randomBytes(18).toString('base64url');

@@ -9,6 +9,7 @@ import {
   type MeetingState,
   type SettledEvent,
 } from '@/core/meeting/meeting';
+import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import { may } from '@/core/rights';
 import { db } from '@/db/database';
 import { meetingEvents, meetings, projects, viewpoints } from '@/db/schema';
@@ -19,14 +20,6 @@ import { createGuest } from './links';
 import { notFound, Problem } from './problems';
 
 type Transaction = Parameters<Parameters<ReturnType<typeof db>['transaction']>[0]>[0];
-
-export interface RunningMeeting {
-  id: string;
-  title: string;
-  startedAt: string;
-  /** Only for those who may lead. */
-  code: string | null;
-}
 
 /** Six digits that follow from the meeting and the server's secret, so that they need not be stored. */
 function codeOf(meetingId: string, salt: number): string {

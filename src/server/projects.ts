@@ -3,18 +3,9 @@ import { v7 as uuidv7 } from 'uuid';
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import { members, models, projects, revisions, user } from '@/db/schema';
-import type { PublishReport } from '@/publish/report';
+import type { ProjectCard, ProjectDetail, RevisionSummary, StageModelSource } from '@/core/project/models';
+import type { PublishReport } from '@/core/project/publish-report';
 import { authorise, requireUser, type Actor } from './access';
-
-export interface ProjectCard {
-  id: string;
-  name: string;
-  place: string;
-  models: number;
-  /** Address of the newest preview picture, or null. */
-  preview: string | null;
-  newest: string | null;
-}
 
 /** The projects that an account belongs to, newest first. */
 export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
@@ -85,39 +76,6 @@ export async function addMember(projectId: string, userId: string, role: 'lead' 
     .onConflictDoUpdate({ target: [members.projectId, members.userId], set: { role } });
 }
 
-export interface RevisionSummary {
-  id: string;
-  code: string | null;
-  state: 'queued' | 'running' | 'published' | 'failed';
-  note: string;
-  fileName: string;
-  fileBytes: number;
-  author: string;
-  stage: string;
-  share: number;
-  /** Seconds, by the pace so far; null while unknown. */
-  secondsLeft: number | null;
-  error: string | null;
-  createdAt: string;
-  publishedAt: string | null;
-  report: PublishReport | null;
-}
-
-export interface ModelSummary {
-  id: string;
-  name: string;
-  discipline: string;
-  /** Newest first. */
-  revisions: RevisionSummary[];
-}
-
-export interface ProjectDetail {
-  id: string;
-  name: string;
-  place: string;
-  models: ModelSummary[];
-}
-
 export async function readProject(actor: Actor, projectId: string): Promise<ProjectDetail> {
   const role = await authorise(actor, projectId, 'project.read');
   const [project] = await db().select().from(projects).where(eq(projects.id, projectId));
@@ -173,20 +131,8 @@ function secondsLeft(revision: typeof revisions.$inferSelect): number | null {
   return Math.max(1, Math.round((elapsed * (1 - revision.share)) / revision.share));
 }
 
-export interface StageModel {
-  modelId: string;
-  revisionId: string;
-  code: string;
-  name: string;
-  discipline: string;
-  /** Where its files are served, ending in a slash. */
-  baseUrl: string;
-  offset: [number, number, number];
-  extent: [number, number, number, number, number, number];
-}
-
 /** The newest published revision of every model of a project: what the Review shows. */
-export async function newestRevisions(actor: Actor, projectId: string): Promise<StageModel[]> {
+export async function newestRevisions(actor: Actor, projectId: string): Promise<StageModelSource[]> {
   const project = await readProject(actor, projectId);
   return project.models.flatMap((model) => {
     const newest = model.revisions

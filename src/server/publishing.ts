@@ -8,7 +8,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { db } from '@/db/database';
 import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
-import type { PublishReport } from '@/publish/report';
+import type { PublishReport } from '@/core/project/publish-report';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { config } from './config';

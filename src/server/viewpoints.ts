@@ -1,18 +1,12 @@
 import { and, asc, eq, isNull, max } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
+import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import type { ViewState } from '@/core/viewpoint';
 import { db } from '@/db/database';
 import { viewpoints } from '@/db/schema';
 import { authorise, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { notFound } from './problems';
-
-export interface ViewpointCard {
-  id: string;
-  name: string;
-  state: ViewState;
-  hasPicture: boolean;
-}
 
 /** The running order: all viewpoints of a project that are not deleted, in order. */
 export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {

@@ -29,7 +29,7 @@ export class CameraRig {
   private readonly pointers = new Map<number, Vector2>();
   private readonly pivot = new Vector3();
   private moved = 0;
-  private lastTap = { time: 0, x: 0, y: 0 };
+  private lastTap = { time: -Infinity, x: 0, y: 0 };
   private settleTimer: ReturnType<typeof setTimeout> | undefined;
   private flight: { from: CameraPose; to: CameraPose; start: number } | null = null;
   private glide: CameraPose | null = null;
@@ -196,7 +196,7 @@ export class CameraRig {
     const { clientX: x, clientY: y } = event;
     const now = performance.now();
     const isDouble = now - this.lastTap.time < 350 && Math.hypot(x - this.lastTap.x, y - this.lastTap.y) < 24;
-    this.lastTap = { time: isDouble ? 0 : now, x, y };
+    this.lastTap = { time: isDouble ? -Infinity : now, x, y };
     if (isDouble) this.events.onDoubleTap(x, y);
     else this.events.onTap(x, y);
   };

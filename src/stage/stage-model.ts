@@ -21,16 +21,10 @@ import type { ElementIndex } from '@/core/elements/element-index';
 import { guidRows, HIDDEN } from '@/core/elements/visibility-flags';
 import { translateBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import type { StageModelSource } from '@/core/project/models';
 import { ElementState } from './element-state';
 import { disposeMaterials, modelMaterials, type ModelMaterials } from './materials';
 import type { TileWork } from './tile-work';
-
-export interface ModelSource {
-  modelId: string;
-  revisionId: string;
-  baseUrl: string;
-  offset: Vec3;
-}
 
 export interface ModelHit {
   model: StageModel;
@@ -56,7 +50,7 @@ export class StageModel {
    * @param onChange called when there is something new to draw
    */
   constructor(
-    readonly source: ModelSource,
+    readonly source: StageModelSource,
     readonly index: ElementIndex,
     private readonly origin: Vec3,
     private readonly work: TileWork,
@@ -77,7 +71,7 @@ export class StageModel {
     this.group.add(this.tiles.group);
   }
 
-  static async load(source: ModelSource, origin: Vec3, work: TileWork, onChange: () => void): Promise<StageModel> {
+  static async load(source: StageModelSource, origin: Vec3, work: TileWork, onChange: () => void): Promise<StageModel> {
     const answer = await fetch(`${source.baseUrl}elements.json`);
     if (!answer.ok)
       throw new Error(

@@ -11,9 +11,10 @@ import {
 import { elementFlags } from '@/core/elements/visibility-flags';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import type { StageModelSource } from '@/core/project/models';
 import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
 import { CameraRig } from './camera-rig';
-import { StageModel, type ModelSource } from './stage-model';
+import { StageModel } from './stage-model';
 import { TileWork } from './tile-work';
 
 export interface StageHit {
@@ -101,7 +102,7 @@ export class Stage {
   }
 
   /** Loads the models, nearest zero chosen from the first; keeps those that are loaded already. */
-  async setModels(sources: ModelSource[]): Promise<void> {
+  async setModels(sources: StageModelSource[]): Promise<void> {
     if (this.models.length === 0 && sources[0]) {
       this.origin = sources[0].offset;
       this.rig.origin = this.origin;

@@ -61,7 +61,17 @@ export interface SettledEvent {
   event: MeetingEvent;
 }
 
-/** The events that a participant may send. The rest come from the server. */
+/** The events that a participant may send; a viewpoint by its id alone. The rest come from the server. */
+export type SentEvent =
+  | Extract<
+      MeetingEvent,
+      {
+        type:
+          'lead-asked' | 'lead-passed' | 'lead-taken' | 'view-settled' | 'visibility-set' | 'selection-set' | 'ended';
+      }
+    >
+  | { type: 'viewpoint-applied'; viewpoint: string };
+
 export const sentEventSchema = Joi.alternatives(
   Joi.object({ type: Joi.valid('lead-asked', 'lead-taken', 'ended').required() }),
   Joi.object({ type: Joi.valid('lead-passed').required(), to: Joi.string().max(64).required() }),

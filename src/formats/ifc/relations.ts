@@ -15,7 +15,8 @@ import {
   IFCSITE,
   IFCGEOMETRICREPRESENTATIONCONTEXT,
 } from 'web-ifc';
-import type { Georeference, PropertySets, PropertyValue } from '../building-model';
+import type { Georeference } from '@/core/project/publish-report';
+import type { PropertySets, PropertyValue } from '../building-model';
 import { numbers, numeric, plain, reference, references, text, type IfcLine } from './ifc-line';
 import type { IfcSession } from './ifc-session';
 

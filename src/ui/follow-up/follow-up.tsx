@@ -2,30 +2,11 @@
 import { Box, Flex, Grid, Heading, Image, Link, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import { useCallback, useEffect, useState } from 'react';
+import type { MeetingSummary } from '@/core/meeting/meeting-record';
+import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
 import { Live } from '../live';
 import { Card, QuietButton, Trouble } from '../pieces';
-
-export interface FollowUpComment {
-  id: string;
-  number: number | null;
-  meetingId: string | null;
-  replyTo: string | null;
-  text: string;
-  author: string;
-  guest: boolean;
-  elementName: string;
-  hasPicture: boolean;
-  status: 'open' | 'closed';
-  createdAt: string;
-}
-
-export interface FollowUpMeeting {
-  id: string;
-  title: string;
-  startedAt: string;
-  endedAt: string | null;
-}
 
 /** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */
 export function FollowUp({
@@ -34,15 +15,15 @@ export function FollowUp({
   initial,
 }: {
   project: { id: string; name: string };
-  meetings: FollowUpMeeting[];
-  initial: FollowUpComment[];
+  meetings: MeetingSummary[];
+  initial: Comment[];
 }) {
   const [comments, setComments] = useState(initial);
   const [filter, setFilter] = useState<'open' | 'all'>('all');
   const [trouble, setTrouble] = useState<string | null>(null);
   const base = `/api/projects/${project.id}`;
   const reload = useCallback(() => {
-    api.get<FollowUpComment[]>(`${base}/comments`).then(setComments, (error: unknown) => setTrouble(messageOf(error)));
+    api.get<Comment[]>(`${base}/comments`).then(setComments, (error: unknown) => setTrouble(messageOf(error)));
   }, [base]);
   useEffect(() => {
     const live = new Live();
@@ -129,8 +110,8 @@ export function FollowUp({
 
 interface ThreadsProps {
   project: { id: string };
-  threads: FollowUpComment[];
-  all: FollowUpComment[];
+  threads: Comment[];
+  all: Comment[];
   onStatus: (id: string, status: 'open' | 'closed') => void;
 }
 

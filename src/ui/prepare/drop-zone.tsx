@@ -3,7 +3,7 @@ import { Box, Flex, Heading, NativeSelect, Progress, Stack, Text } from '@chakra
 import { useId, useRef, useState, type DragEvent } from 'react';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
-import type { PreparedProject } from './types';
+import type { ProjectDetail } from '@/core/project/models';
 import { uploadFile } from './upload';
 
 const DISCIPLINES = ['Architecture', 'Structure', 'Building services', 'Interior', 'Landscape', 'Other'];
@@ -20,7 +20,7 @@ interface Waiting {
 }
 
 /** Drop files, say what each is, publish. */
-export function DropZone({ project, onQueued }: { project: PreparedProject; onQueued: () => void }) {
+export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueued: () => void }) {
   const chooser = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [waiting, setWaiting] = useState<Waiting[]>([]);
@@ -141,7 +141,7 @@ function WaitingFile({
   onRemove,
 }: {
   entry: Waiting;
-  project: PreparedProject;
+  project: ProjectDetail;
   busy: boolean;
   onChange: (part: Partial<Waiting>) => void;
   onRemove: () => void;

@@ -1,33 +1,20 @@
 'use client';
 import { Box, Flex, Heading, NativeSelect, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useState, type FormEvent } from 'react';
+import type { FreshLink, LinkSummary } from '@/core/project/share-link';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
 
-interface LinkRow {
-  id: string;
-  label: string;
-  right: 'look' | 'comment';
-  expiresAt: string;
-  state: 'open' | 'expired' | 'revoked';
-}
-
-interface FreshLink {
-  id: string;
-  url: string;
-  qr: string;
-}
-
 /** Share links: make, show once as text and QR code, extend, withdraw. */
 export function LinksPanel({ projectId }: { projectId: string }) {
-  const [links, setLinks] = useState<LinkRow[]>([]);
+  const [links, setLinks] = useState<LinkSummary[]>([]);
   const [fresh, setFresh] = useState<FreshLink | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [copied, setCopied] = useState(false);
   const base = `/api/projects/${projectId}/links`;
   const fail = (error: unknown) => setTrouble(messageOf(error));
   const reload = useCallback(() => {
-    api.get<LinkRow[]>(base).then(setLinks, (error: unknown) => setTrouble(messageOf(error)));
+    api.get<LinkSummary[]>(base).then(setLinks, (error: unknown) => setTrouble(messageOf(error)));
   }, [base]);
   useEffect(reload, [reload]);
 

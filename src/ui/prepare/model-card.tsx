@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api, messageOf } from '../api';
 import { Card, QuietButton, Trouble } from '../pieces';
 import { ProgressBar } from './drop-zone';
-import type { PreparedModel, PreparedRevision } from './types';
+import type { ModelSummary, RevisionSummary } from '@/core/project/models';
 
 const STAGES: Record<string, string> = {
   waiting: 'Waiting in the queue',
@@ -16,7 +16,7 @@ const STAGES: Record<string, string> = {
 };
 
 /** A model with its newest revision large and the older ones as lines. */
-export function ModelCard({ model, onChanged }: { model: PreparedModel; onChanged: () => void }) {
+export function ModelCard({ model, onChanged }: { model: ModelSummary; onChanged: () => void }) {
   const newest = model.revisions.find((revision) => revision.state === 'published');
   return (
     <Card p="4">
@@ -50,7 +50,7 @@ export function ModelCard({ model, onChanged }: { model: PreparedModel; onChange
   );
 }
 
-function RevisionLine({ revision, onChanged }: { revision: PreparedRevision; onChanged: () => void }) {
+function RevisionLine({ revision, onChanged }: { revision: RevisionSummary; onChanged: () => void }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const { report } = revision;
   return (

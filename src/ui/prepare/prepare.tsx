@@ -7,15 +7,15 @@ import { Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
 import { ModelCard } from './model-card';
-import type { PreparedProject } from './types';
+import type { ProjectDetail } from '@/core/project/models';
 
 /** Station Prepare: bring models in, see what became of them, hand out links. */
-export function Prepare({ initial, mayInvite }: { initial: PreparedProject; mayInvite: boolean }) {
+export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInvite: boolean }) {
   const [project, setProject] = useState(initial);
   const [trouble, setTrouble] = useState<string | null>(null);
   const reload = useCallback(() => {
     api
-      .get<PreparedProject>(`/api/projects/${initial.id}`)
+      .get<ProjectDetail>(`/api/projects/${initial.id}`)
       .then(setProject, (error: unknown) => setTrouble(messageOf(error)));
   }, [initial.id]);
 

@@ -2,19 +2,11 @@
 import { Box, Flex, Grid, Heading, Image, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import { useState, type FormEvent } from 'react';
+import type { ProjectCard } from '@/core/project/models';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, Trouble } from '../pieces';
 
-export interface ProjectListItem {
-  id: string;
-  name: string;
-  place: string;
-  models: number;
-  preview: string | null;
-  newest: string | null;
-}
-
-export function ProjectList({ projects }: { projects: ProjectListItem[] }) {
+export function ProjectList({ projects }: { projects: ProjectCard[] }) {
   return (
     <Box as="main" maxW="1120px" mx="auto" px={{ base: '4', md: '6' }} py="8">
       <Heading as="h1" fontSize="3xl" mb="6">

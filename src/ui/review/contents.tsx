@@ -7,9 +7,9 @@ import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/viewpoint';
 import type { StageModel } from '@/stage/stage-model';
 import { QuietButton } from '../pieces';
-import { refKey } from './review-session';
+import { refKey } from './review-view';
 import { useReview, useSession } from './session-context';
-import type { ReviewModel } from './types';
+import type { StageModelSource } from '@/core/project/models';
 
 const PAGE = 200;
 
@@ -34,7 +34,7 @@ export function Contents() {
         mb="2"
       />
       <Flex gap="2" mb="3">
-        <QuietButton size="sm" onClick={() => session.showAll()}>
+        <QuietButton size="sm" onClick={() => session.view.showAll()}>
           Show all
         </QuietButton>
       </Flex>
@@ -52,7 +52,7 @@ export function Contents() {
   );
 }
 
-function ModelBranch({ model, stageModel }: { model: ReviewModel; stageModel?: StageModel }) {
+function ModelBranch({ model, stageModel }: { model: StageModelSource; stageModel?: StageModel }) {
   const session = useSession();
   const off = useReview((state) => state.visibility.hiddenModels.includes(model.modelId));
   const branches = useMemo(() => (stageModel ? contentsByStorey(stageModel.index) : []), [stageModel]);
@@ -65,7 +65,7 @@ function ModelBranch({ model, stageModel }: { model: ReviewModel; stageModel?: S
             {model.code}
           </Text>
         </Text>
-        <Switch.Root checked={!off} onCheckedChange={() => session.switchModel(model.modelId)} colorPalette="gray">
+        <Switch.Root checked={!off} onCheckedChange={() => session.view.switchModel(model.modelId)} colorPalette="gray">
           <Switch.HiddenInput aria-label={`Show ${model.name}`} />
           <Switch.Control bg={off ? 'seam' : 'ink'}>
             <Switch.Thumb />
@@ -164,7 +164,7 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
     const keys = new Set(hidden.map(refKey));
     return rows.every((row) => keys.has(refKey({ model: model.source.modelId, guid: model.index.guid[row]! })));
   }, [hidden, rows, model]);
-  const press = onPress ?? (() => session.select(refs()));
+  const press = onPress ?? (() => session.view.select(refs()));
   return (
     <Flex align="center" borderRadius="md" bg={selected ? 'felt' : 'transparent'} _hover={{ bg: 'felt' }} role="group">
       <Button
@@ -201,15 +201,19 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
       </Button>
       <Act
         label={isHidden ? `Show ${label}` : `Hide ${label}`}
-        onClick={() => (isHidden ? session.show(refs()) : session.hide(refs()))}
+        onClick={() => (isHidden ? session.view.show(refs()) : session.view.hide(refs()))}
         icon={isHidden ? <EyeOff size={16} aria-hidden /> : <Eye size={16} aria-hidden />}
       />
       <Act
         label={`Show only ${label}`}
-        onClick={() => session.showOnly(refs())}
+        onClick={() => session.view.showOnly(refs())}
         icon={<Focus size={16} aria-hidden />}
       />
-      <Act label={`Fly to ${label}`} onClick={() => session.flyTo(refs())} icon={<Crosshair size={16} aria-hidden />} />
+      <Act
+        label={`Fly to ${label}`}
+        onClick={() => session.view.flyTo(refs())}
+        icon={<Crosshair size={16} aria-hidden />}
+      />
     </Flex>
   );
 }

@@ -3,7 +3,7 @@ import { Box, Button, Flex } from '@chakra-ui/react';
 import { Card } from '../pieces';
 import { Contents } from './contents';
 import { Facts } from './facts';
-import type { DrawerPage } from './review-session';
+import type { DrawerPage } from './review-state';
 import { useReview, useSession } from './session-context';
 import { Talk } from './talk';
 

@@ -63,13 +63,13 @@ export function Facts() {
         {index.name[row]}
       </Heading>
       <Flex gap="2" my="3" wrap="wrap">
-        <QuietButton size="sm" onClick={() => session.hide([ref])}>
+        <QuietButton size="sm" onClick={() => session.view.hide([ref])}>
           Hide
         </QuietButton>
-        <QuietButton size="sm" onClick={() => session.showOnly([ref])}>
+        <QuietButton size="sm" onClick={() => session.view.showOnly([ref])}>
           Show only
         </QuietButton>
-        <QuietButton size="sm" onClick={() => session.flyTo([ref])}>
+        <QuietButton size="sm" onClick={() => session.view.flyTo([ref])}>
           Fly to
         </QuietButton>
       </Flex>

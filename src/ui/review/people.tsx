@@ -16,13 +16,13 @@ export function People() {
   const lead = room.participants.find((person) => person.id === room.lead);
   return (
     <>
-      {!session.isLead && lead ? (
+      {!session.room.isLead && lead ? (
         following ? (
           <Text fontSize="sm" color="softInk" display={{ base: 'none', md: 'block' }} role="status">
             You follow {lead.name}
           </Text>
         ) : (
-          <PrimaryButton bg="indigo" size="sm" onClick={() => session.comeBack()}>
+          <PrimaryButton bg="indigo" size="sm" onClick={() => session.room.comeBack()}>
             Back to {lead.name.split(' ')[0]}
           </PrimaryButton>
         )
@@ -102,8 +102,8 @@ export function People() {
                                 : 'designer'}
                         </Text>
                       </Box>
-                      {session.isLead && person.id !== you ? (
-                        <QuietButton size="sm" onClick={() => session.act({ type: 'lead-passed', to: person.id })}>
+                      {session.room.isLead && person.id !== you ? (
+                        <QuietButton size="sm" onClick={() => session.room.act({ type: 'lead-passed', to: person.id })}>
                           Pass the lead
                         </QuietButton>
                       ) : null}
@@ -111,22 +111,22 @@ export function People() {
                   ))}
                 </Stack>
                 <Flex gap="2" mt="3" wrap="wrap">
-                  {!session.isLead && !session.start.rights.host ? (
+                  {!session.room.isLead && !session.start.rights.host ? (
                     <QuietButton
                       size="sm"
                       disabled={room.asking.includes(you)}
-                      onClick={() => session.act({ type: 'lead-asked' })}
+                      onClick={() => session.room.act({ type: 'lead-asked' })}
                     >
                       Ask for the lead
                     </QuietButton>
                   ) : null}
-                  {!session.isLead && session.start.rights.host ? (
-                    <QuietButton size="sm" onClick={() => session.act({ type: 'lead-taken' })}>
+                  {!session.room.isLead && session.start.rights.host ? (
+                    <QuietButton size="sm" onClick={() => session.room.act({ type: 'lead-taken' })}>
                       Take the lead back
                     </QuietButton>
                   ) : null}
                   {session.start.rights.host ? (
-                    <QuietButton size="sm" onClick={() => session.act({ type: 'ended' })}>
+                    <QuietButton size="sm" onClick={() => session.room.act({ type: 'ended' })}>
                       End the meeting
                     </QuietButton>
                   ) : null}
@@ -174,7 +174,7 @@ function StartMeeting() {
                   maxLength={120}
                   onChange={(event) => setTitle(event.target.value)}
                 />
-                <PrimaryButton disabled={!title.trim()} onClick={() => void session.startMeeting(title.trim())}>
+                <PrimaryButton disabled={!title.trim()} onClick={() => void session.room.start(title.trim())}>
                   Start
                 </PrimaryButton>
               </Stack>

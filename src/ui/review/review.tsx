@@ -10,7 +10,7 @@ import { People } from './people';
 import { ReviewSession } from './review-session';
 import { RunningOrder } from './running-order';
 import { SessionContext, useReview, useSession } from './session-context';
-import type { ReviewStart } from './types';
+import type { ReviewStart } from './review-state';
 import { Verbs } from './verbs';
 
 /** Station Review: the model in the middle, everything else a ring around it. */
@@ -58,7 +58,7 @@ function StageBox() {
       cursor={say ? 'crosshair' : 'grab'}
       _active={{ cursor: say ? 'crosshair' : 'grabbing' }}
       _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
-      onKeyDown={(event) => event.key === 'Escape' && (session.cancelDraft(), session.select([]))}
+      onKeyDown={(event) => event.key === 'Escape' && (session.setVerb('move'), session.view.select([]))}
     />
   );
 }

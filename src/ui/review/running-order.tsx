@@ -20,7 +20,7 @@ import { GripVertical, Pencil, Plus, Trash2 } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { Card, IconButton, PrimaryButton, QuietButton } from '../pieces';
 import { useReview, useSession } from './session-context';
-import type { ReviewViewpoint } from './types';
+import type { ViewpointCard } from '@/core/project/viewpoint-card';
 
 /** The spine of the Review: viewpoint cards in order, to arrange, to play, to come back to. */
 export function RunningOrder() {
@@ -37,7 +37,7 @@ export function RunningOrder() {
   const { arrange } = session.start.rights;
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
-    void session.changeViewpoint(String(active.id), {
+    void session.records.changeViewpoint(String(active.id), {
       index: viewpoints.findIndex((viewpoint) => viewpoint.id === over.id),
     });
   };
@@ -77,7 +77,7 @@ export function RunningOrder() {
           </Text>
         </Box>
         <Flex gap="2">
-          <QuietButton disabled={viewpoints.length === 0 || at === 0} onClick={() => session.stepViewpoint(-1)}>
+          <QuietButton disabled={viewpoints.length === 0 || at === 0} onClick={() => session.view.stepViewpoint(-1)}>
             Back
           </QuietButton>
           <QuietButton
@@ -85,7 +85,7 @@ export function RunningOrder() {
             color="wool"
             _hover={{ bg: 'softInk' }}
             disabled={viewpoints.length === 0 || at === viewpoints.length - 1}
-            onClick={() => session.stepViewpoint(1)}
+            onClick={() => session.view.stepViewpoint(1)}
           >
             Next
           </QuietButton>
@@ -127,7 +127,7 @@ export function RunningOrder() {
             color="wool"
             fontWeight="bold"
             _hover={{ bg: 'softInk' }}
-            onClick={() => void session.changeViewpoint(deleted.id, { deleted: false })}
+            onClick={() => void session.records.changeViewpoint(deleted.id, { deleted: false })}
           >
             Undo
           </Button>
@@ -136,7 +136,7 @@ export function RunningOrder() {
             color="wool"
             aria-label="Close"
             _hover={{ bg: 'softInk' }}
-            onClick={() => session.forgetDeleted()}
+            onClick={() => session.store.setState({ deleted: null })}
           >
             ×
           </Button>
@@ -146,15 +146,7 @@ export function RunningOrder() {
   );
 }
 
-function ViewpointCard({
-  viewpoint,
-  number,
-  current,
-}: {
-  viewpoint: ReviewViewpoint;
-  number: number;
-  current: boolean;
-}) {
+function ViewpointCard({ viewpoint, number, current }: { viewpoint: ViewpointCard; number: number; current: boolean }) {
   const session = useSession();
   const { arrange } = session.start.rights;
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({
@@ -166,7 +158,7 @@ function ViewpointCard({
     event.preventDefault();
     const name = String(new FormData(event.currentTarget).get('name')).trim();
     setRenaming(false);
-    if (name && name !== viewpoint.name) void session.changeViewpoint(viewpoint.id, { name });
+    if (name && name !== viewpoint.name) void session.records.changeViewpoint(viewpoint.id, { name });
   };
   return (
     <Box
@@ -186,7 +178,7 @@ function ViewpointCard({
     >
       <Button
         variant="plain"
-        onClick={() => session.applyViewpoint(viewpoint)}
+        onClick={() => session.view.openViewpoint(viewpoint)}
         aria-label={`Viewpoint ${number}: ${viewpoint.name}`}
         aria-current={current ? 'step' : undefined}
         w="full"
@@ -256,7 +248,7 @@ function ViewpointCard({
             minW="28px"
             w="28px"
             h="28px"
-            onClick={() => void session.changeViewpoint(viewpoint.id, { deleted: true })}
+            onClick={() => void session.records.changeViewpoint(viewpoint.id, { deleted: true })}
           >
             <Trash2 size={14} aria-hidden />
           </IconButton>
@@ -273,7 +265,7 @@ function SaveCard() {
     event.preventDefault();
     const name = String(new FormData(event.currentTarget).get('name')).trim();
     setOpen(false);
-    if (name) void session.saveViewpoint(name);
+    if (name) void session.records.saveViewpoint(name);
   };
   return (
     <Flex

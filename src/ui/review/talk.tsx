@@ -3,7 +3,7 @@ import { Box, Button, Flex, Input, Stack, Text } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import { PrimaryButton } from '../pieces';
 import { useReview, useSession } from './session-context';
-import type { ReviewComment } from './types';
+import type { Comment } from '@/core/project/comment';
 
 /** What was said, newest first, each with its answers and one press from its place. */
 export function Talk() {
@@ -28,13 +28,13 @@ export function Talk() {
   );
 }
 
-function Thread({ comment, replies }: { comment: ReviewComment; replies: ReviewComment[] }) {
+function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) {
   const session = useSession();
   const [answering, setAnswering] = useState(false);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const text = String(new FormData(event.currentTarget).get('reply')).trim();
-    if (text && (await session.reply(comment.id, text))) setAnswering(false);
+    if (text && (await session.records.reply(comment.id, text))) setAnswering(false);
   };
   return (
     <Box as="li" px="4" py="3" borderBottomWidth="1px" borderColor="seam">

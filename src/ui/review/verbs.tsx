@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react';
 import { Expand, MessageCircle, Move, Undo2 } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Card, PrimaryButton, QuietButton } from '../pieces';
-import type { Verb } from './review-session';
+import type { Verb } from './review-state';
 import { useReview, useSession } from './session-context';
 
 /** The column of verbs, one at a time; the chosen verb's tray stands beside it. */
@@ -17,12 +17,12 @@ export function Verbs() {
       if (event.target instanceof HTMLElement && event.target.matches('input, textarea, select, [contenteditable]'))
         return;
       if (event.ctrlKey || event.metaKey) {
-        if (event.key === 'z') session.undoVisibility();
+        if (event.key === 'z') session.view.undo();
         return;
       }
       if (event.key === 'm') session.setVerb('move');
       if (event.key === 's' && session.start.rights.comment) session.setVerb('say');
-      if (event.key === 'w') session.showWhole();
+      if (event.key === 'w') session.view.showWhole();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -55,14 +55,14 @@ export function Verbs() {
           label="Whole"
           hint="See the whole model (W)"
           icon={<Expand size={22} aria-hidden />}
-          onClick={() => session.showWhole()}
+          onClick={() => session.view.showWhole()}
         />
         <SideAct
           label="Undo"
           hint="Undo what was hidden or shown (Ctrl Z)"
           icon={<Undo2 size={22} aria-hidden />}
-          disabled={!session.canUndo}
-          onClick={() => session.undoVisibility()}
+          disabled={!session.view.canUndo}
+          onClick={() => session.view.undo()}
         />
       </Card>
       {verb === 'say' ? (
@@ -177,14 +177,14 @@ function SayTray({ name }: { name: string }) {
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) =>
           event.key === 'Escape'
-            ? session.cancelDraft()
+            ? session.setVerb('move')
             : event.key === 'Enter' && (event.ctrlKey || event.metaKey)
               ? void send()
               : undefined
         }
       />
       <Flex gap="2" mt="3" justify="end">
-        <QuietButton onClick={() => session.cancelDraft()}>Leave it</QuietButton>
+        <QuietButton onClick={() => session.setVerb('move')}>Leave it</QuietButton>
         <PrimaryButton bg="indigo" onClick={send} loading={busy} disabled={!text.trim()}>
           Say
         </PrimaryButton>

@@ -1,10 +1,48 @@
-import type { Vec3 } from '@/core/math/mat4';
-import type { Box3 } from '@/core/math/box3';
-import type { FileCamera, Georeference, ModelSource, ReadWarning } from '@/formats/building-model';
+import type { Box3 } from '../math/box3';
+import type { Vec3 } from '../math/mat4';
+
+/** Where a model comes from. */
+export interface FileSource {
+  format: 'IFC' | 'glTF';
+  /** As the file names it, such as IFC2X3 or 2.0. */
+  schema: string;
+  fileName: string;
+  /** The program that wrote the file, where it says so. */
+  program: string;
+}
+
+export interface Georeference {
+  crs?: string;
+  eastings?: number;
+  northings?: number;
+  orthogonalHeight?: number;
+  /** Degrees. */
+  latitude?: number;
+  longitude?: number;
+  /** Radians from the model's +Y to true north, counter-clockwise. */
+  trueNorth?: number;
+}
+
+/** A camera that came with the file, in the model's frame: metres, Z up. */
+export interface FileCamera {
+  name: string;
+  position: Vec3;
+  target: Vec3;
+  /** Vertical field of view in degrees. */
+  fov: number;
+}
+
+/** Something that could not be read; the rest of the file could. */
+export interface ReadWarning {
+  guid?: string;
+  name?: string;
+  category?: string;
+  reason: string;
+}
 
 /** What became of a file: written as `report.json` beside the tiles and shown on the Prepare station. */
 export interface PublishReport {
-  source: ModelSource & { bytes: number };
+  source: FileSource & { bytes: number };
   counts: {
     /** Rows of the contents, with and without geometry. */
     elements: number;

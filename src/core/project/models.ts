@@ -1,0 +1,64 @@
+import type { Box3 } from '../math/box3';
+import type { Vec3 } from '../math/mat4';
+import type { PublishReport } from './publish-report';
+
+/** A project in the list of projects. */
+export interface ProjectCard {
+  id: string;
+  name: string;
+  place: string;
+  models: number;
+  /** Address of the newest preview picture, or null. */
+  preview: string | null;
+  /** When a model was last published, or null. */
+  newest: string | null;
+}
+
+export interface RevisionSummary {
+  id: string;
+  /** P01, P02, …; null until published. */
+  code: string | null;
+  state: 'queued' | 'running' | 'published' | 'failed';
+  note: string;
+  fileName: string;
+  fileBytes: number;
+  author: string;
+  stage: string;
+  /** Done so far, 0..1. */
+  share: number;
+  /** Seconds, by the pace so far; null while unknown. */
+  secondsLeft: number | null;
+  error: string | null;
+  createdAt: string;
+  publishedAt: string | null;
+  report: PublishReport | null;
+}
+
+export interface ModelSummary {
+  id: string;
+  name: string;
+  discipline: string;
+  /** Newest first. */
+  revisions: RevisionSummary[];
+}
+
+export interface ProjectDetail {
+  id: string;
+  name: string;
+  place: string;
+  models: ModelSummary[];
+}
+
+/** A published revision as the stage loads it. */
+export interface StageModelSource {
+  modelId: string;
+  revisionId: string;
+  code: string;
+  name: string;
+  discipline: string;
+  /** Where its files are served, ending in a slash. */
+  baseUrl: string;
+  /** The model's zero in project coordinates, metres. */
+  offset: Vec3;
+  extent: Box3;
+}

@@ -1,0 +1,9 @@
+import type { ViewState } from '../viewpoint';
+
+/** A card of the running order. */
+export interface ViewpointCard {
+  id: string;
+  name: string;
+  state: ViewState;
+  hasPicture: boolean;
+}

@@ -1,0 +1,102 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import type { Vec3 } from '@/core/math/mat4';
+import type { MeetingState } from '@/core/meeting/meeting';
+import type { RunningMeeting } from '@/core/meeting/meeting-record';
+import type { Comment } from '@/core/project/comment';
+import type { StageModelSource } from '@/core/project/models';
+import type { ViewpointCard } from '@/core/project/viewpoint-card';
+import { SHOW_ALL, type ElementRef, type Visibility } from '@/core/viewpoint';
+import type { StageHit } from '@/stage/stage';
+import { messageOf } from '../api';
+
+/** What the person in front of the screen may do. */
+export interface ReviewRights {
+  arrange: boolean;
+  host: boolean;
+  comment: boolean;
+  stations: boolean;
+}
+
+/** What the page brings along from the server. */
+export interface ReviewStart {
+  project: { id: string; name: string };
+  you: { id: string; name: string };
+  rights: ReviewRights;
+  models: StageModelSource[];
+  viewpoints: ViewpointCard[];
+  comments: Comment[];
+  meeting: RunningMeeting | null;
+  /** A comment to fly to at once. */
+  focus: string | null;
+}
+
+export type Verb = 'move' | 'say';
+export type DrawerPage = 'contents' | 'facts' | 'talk';
+
+export interface Pointer {
+  point: Vec3;
+  /** When it was last heard of, in milliseconds of the page's clock. */
+  seen: number;
+}
+
+export interface ReviewState {
+  models: StageModelSource[];
+  /** Counts up when a model's contents have arrived. */
+  loaded: number;
+  loading: boolean;
+  visibility: Visibility;
+  selection: ElementRef[];
+  viewpoints: ViewpointCard[];
+  viewpoint: string | null;
+  comments: Comment[];
+  verb: Verb;
+  drawer: DrawerPage | null;
+  /** Where a comment is being written. */
+  draft: StageHit | null;
+  meeting: RunningMeeting | null;
+  /** What everyone in the meeting agrees on; null outside of one. */
+  room: MeetingState | null;
+  following: boolean;
+  connected: boolean;
+  /** Other people's pointers by participant. */
+  pointers: Record<string, Pointer>;
+  /** The card that was deleted last and can come back. */
+  deleted: ViewpointCard | null;
+  trouble: string | null;
+}
+
+export type ReviewStore = StoreApi<ReviewState>;
+
+export function createReviewStore(start: ReviewStart): ReviewStore {
+  return createStore<ReviewState>(() => ({
+    models: start.models,
+    loaded: 0,
+    loading: start.models.length > 0,
+    visibility: SHOW_ALL,
+    selection: [],
+    viewpoints: start.viewpoints,
+    viewpoint: start.viewpoints[0]?.id ?? null,
+    comments: start.comments,
+    verb: 'move',
+    drawer: null,
+    draft: null,
+    meeting: start.meeting,
+    room: null,
+    following: true,
+    connected: true,
+    pointers: {},
+    deleted: null,
+    trouble: null,
+  }));
+}
+
+/** Does the work and, where it fails, shows why. Returns whether it succeeded. */
+export async function guarded(store: ReviewStore, work: () => Promise<void>): Promise<boolean> {
+  try {
+    await work();
+    return true;
+  } catch (error) {
+    store.setState({ trouble: messageOf(error) });
+    return false;
+  }
+}
