@@ -62,6 +62,8 @@ export interface BuildingModel {
   georeference: Georeference | null;
   cameras: FileCamera[];
   warnings: ReadWarning[];
+  /** Products with a shape that are not part of the building and therefore no elements, such as openings. */
+  leftOut: ReadWarning[];
   /** How many products with a shape the file names: elements with geometry plus the warnings about missing ones. */
   productsWithShape: number;
 }

@@ -119,6 +119,7 @@ function model(positions: number[], indices: number[], matrix: number[]): Buildi
     georeference: null,
     cameras: [],
     warnings: [],
+    leftOut: [],
     productsWithShape: 1,
   };
 }

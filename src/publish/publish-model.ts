@@ -85,6 +85,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       byCategory: countByCategory(model),
     },
     unread: model.warnings,
+    leftOut: model.leftOut,
     weight: { tiles: tiles.bytes, tilesBrotli: tiles.brotli, index: indexSizes.bytes, indexBrotli: indexSizes.brotli },
     extent: geometry.extent,
     offset: geometry.offset,

@@ -57,6 +57,8 @@ export interface PublishReport {
   };
   /** What could not be read, element by element. */
   unread: ReadWarning[];
+  /** Products with a shape that are not part of the building, such as openings. */
+  leftOut: ReadWarning[];
   /** Bytes on disk, as stored and as sent with Brotli. */
   weight: { tiles: number; index: number; tilesBrotli: number; indexBrotli: number };
   /** Metres, Z up, relative to `offset`; null if nothing shows. */

@@ -93,6 +93,7 @@ function convert(document: Document, fileName: string): BuildingModel {
     georeference: null,
     cameras: [],
     warnings: [],
+    leftOut: [],
     productsWithShape: 0,
   };
   const scene = root.getDefaultScene() ?? root.listScenes()[0];

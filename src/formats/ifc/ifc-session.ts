@@ -2,6 +2,7 @@ import { closeSync, openSync, readSync } from 'node:fs';
 import { IfcAPI, LogLevel } from 'web-ifc';
 import { ModelFileError } from '../model-file-error';
 import type { IfcLine } from './ifc-line';
+import type { StepHeader } from './step-file';
 
 /**
  * One open IFC file in the reader library, with the library's loose types made exact. The file is read in pieces, so
@@ -17,7 +18,7 @@ export class IfcSession {
   ) {}
 
   /** @throws ModelFileError if the library cannot make sense of the file */
-  static async open(path: string, fileName: string): Promise<IfcSession> {
+  static async open(path: string, fileName: string, header: StepHeader): Promise<IfcSession> {
     const api = new IfcAPI();
     await api.Init();
     api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
@@ -25,8 +26,9 @@ export class IfcSession {
     try {
       const model = api.OpenModelFromCallback(
         (offset: number, length: number) => {
-          const piece = new Uint8Array(length);
+          const piece = Buffer.alloc(length);
           const read = readSync(descriptor, piece, 0, length, offset);
+          if (offset === 0) plainSchema(piece, header.schema);
           return piece.subarray(0, read);
         },
         { COORDINATE_TO_ORIGIN: false, CIRCLE_SEGMENTS: 16 },
@@ -74,4 +76,14 @@ export class IfcSession {
   close(): void {
     this.api.Dispose();
   }
+}
+
+/** The schemas that the library knows by name. */
+const KNOWN = /^(IFC2X3|IFC4|IFC4X1|IFC4X2|IFC4X3|IFC4X3_ADD[12]|IFC4X3_RC[1-4])$/;
+
+/** Writes the plain schema in place of an addendum's or corrigendum's name, such as IFC4 for IFC4_ADD2, in the header. */
+function plainSchema(head: Buffer, schema: string): void {
+  if (KNOWN.test(schema)) return;
+  const at = head.toString('latin1').toUpperCase().indexOf(`'${schema}'`);
+  if (at >= 0) head.write(`'${schema.replace(/_.*$/, '')}'`.padEnd(schema.length + 2), at, 'latin1');
 }

@@ -10,27 +10,28 @@ import {
   IFCSTRUCTURALITEM,
   IFCSTRUCTURALACTIVITY,
 } from 'web-ifc';
-import type { FlatMesh } from 'web-ifc';
-import { multiply, Y_UP_TO_Z_UP } from '@/core/math/mat4';
-import { emptyElementTable, type BuildingModel, type SurfaceMaterial } from '../building-model';
+import { emptyElementTable, type BuildingModel } from '../building-model';
 import { ModelFileError } from '../model-file-error';
 import type { ReadOptions } from '../read-model';
 import { numeric, reference, text, type IfcLine } from './ifc-line';
 import { IfcSession } from './ifc-session';
 import { lengthUnitInMetres } from './length-unit';
+import { MaterialDefinitions } from './materials';
+import { readGeometry } from './read-geometry';
 import { PropertyReader, readGeoreference, readRelations, type IfcRelations } from './relations';
 import { readStepHeader } from './step-file';
+import { SurfaceColours } from './surface-colours';
 
 /**
- * Reads an IFC file (2x3, 4, 4x3) into a building model: every product except openings, ports and load cases becomes
- * an element; storeys and the building become places, spaces become elements of category Space. Geometry arrives in
+ * Reads an IFC file (2x3, 4, 4x3) into a building model: every product becomes an element, except openings, ports, load
+ * cases, grids and annotations, which are listed as left out where they have a shape; storeys and the building become places, spaces become elements of category Space. Geometry arrives in
  * metres and is turned from the reader library's Y-up frame to Z up.
  *
  * @throws ModelFileError if the file breaks off, is no IFC or holds no product
  */
 export async function readIfc(path: string, fileName: string, options: ReadOptions): Promise<BuildingModel> {
   const header = await readStepHeader(path, fileName);
-  const session = await IfcSession.open(path, fileName);
+  const session = await IfcSession.open(path, fileName, header);
   try {
     const model: BuildingModel = {
       source: { format: 'IFC', schema: header.schema, fileName, program: header.program },
@@ -43,15 +44,19 @@ export async function readIfc(path: string, fileName: string, options: ReadOptio
       georeference: readGeoreference(session),
       cameras: [],
       warnings: [],
+      leftOut: [],
       productsWithShape: 0,
     };
     options.onProgress?.(0.1);
-    const products = readProducts(session, model);
-    if (products.rows.size === 0) {
+    const relations = readRelations(session);
+    const materials = new MaterialDefinitions(session);
+    const { rows, shaped } = readProducts(session, model, relations, materials);
+    if (rows.size === 0) {
       throw new ModelFileError('nothing-inside', `“${fileName}” is a valid IFC file but holds no building element.`);
     }
     options.onProgress?.(0.4);
-    readGeometry(session, model, products, (share) => options.onProgress?.(0.4 + 0.6 * share));
+    const colours = new SurfaceColours(session, relations, materials);
+    readGeometry(session, model, rows, shaped, colours, (share) => options.onProgress?.(0.4 + 0.6 * share));
     for (const id of session.damaged)
       model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
     return model;
@@ -67,6 +72,16 @@ export async function readIfc(path: string, fileName: string, options: ReadOptio
   }
 }
 
+/** Products that are no part of the building, with the reason that the report gives. */
+const LEFT_OUT: [type: number, reason: string][] = [
+  [IFCFEATUREELEMENTSUBTRACTION, 'an opening: it is cut out of its element and not shown by itself'],
+  [IFCPORT, 'a port: it only tells where services connect'],
+  [IFCSTRUCTURALITEM, 'a part of the structural analysis, not of the building'],
+  [IFCSTRUCTURALACTIVITY, 'a load of the structural analysis, not of the building'],
+  [IFCANNOTATION, 'an annotation of a drawing'],
+  [IFCGRID, 'a grid of axes'],
+];
+
 interface Products {
   /** Express id -> element row. */
   rows: Map<number, number>;
@@ -74,14 +89,16 @@ interface Products {
   shaped: number[];
 }
 
-function readProducts(session: IfcSession, model: BuildingModel): Products {
-  const relations = readRelations(session);
+function readProducts(
+  session: IfcSession,
+  model: BuildingModel,
+  relations: IfcRelations,
+  materials: MaterialDefinitions,
+): Products {
   const properties = new PropertyReader(session, relations);
   const storeyIndex = readStoreys(session, model);
-  const skipped = new Set(
-    [IFCFEATUREELEMENTSUBTRACTION, IFCPORT, IFCSTRUCTURALITEM, IFCSTRUCTURALACTIVITY, IFCANNOTATION, IFCGRID].flatMap(
-      (type) => session.idsOfType(type, true),
-    ),
+  const skipped = new Map(
+    LEFT_OUT.flatMap(([type, reason]) => session.idsOfType(type, true).map((id) => [id, reason] as const)),
   );
   const spaces = new Set(session.idsOfType(IFCSPACE, true));
   // Site, building and storey are places, but a site may carry the terrain as its own shape.
@@ -91,9 +108,19 @@ function readProducts(session: IfcSession, model: BuildingModel): Products {
   const shaped: number[] = [];
   const lines = new Map<number, IfcLine>();
   for (const id of session.idsOfType(IFCPRODUCT, true)) {
-    if (skipped.has(id)) continue;
     const line = session.line(id);
     const hasShape = reference(line, 'Representation') !== null;
+    const reason = skipped.get(id);
+    if (reason !== undefined) {
+      if (hasShape)
+        model.leftOut.push({
+          guid: text(line, 'GlobalId'),
+          name: text(line, 'Name'),
+          category: session.className(line),
+          reason,
+        });
+      continue;
+    }
     if (places.has(id) && !hasShape) continue;
     rows.set(id, rows.size);
     lines.set(id, line);
@@ -111,11 +138,10 @@ function readProducts(session: IfcSession, model: BuildingModel): Products {
     table.storey.push(place.storey);
     table.room.push(place.space === null ? '' : roomName(session.line(place.space)));
     table.system.push((relations.groups.get(id) ?? []).join(', '));
-    table.material.push(
-      relations.material.get(id) ?? (typeId === undefined ? '' : (relations.material.get(typeId) ?? '')),
-    );
+    const material = relations.material.get(id) ?? relations.material.get(typeId ?? -1);
+    table.material.push(material === undefined ? '' : materials.name(material));
     table.discipline.push('');
-    table.parent.push(rows.get(relations.whole.get(id) ?? -1) ?? -1);
+    table.parent.push(rows.get(relations.whole.get(id) ?? relations.host.get(id) ?? -1) ?? -1);
     model.properties.push({ ...identityFacts(session, line, typeId), ...properties.read(id) });
   }
   model.productsWithShape = shaped.length;
@@ -145,7 +171,7 @@ function locate(id: number, relations: IfcRelations, storeys: Map<number, number
     if (at !== id && spaces.has(at)) space ??= at;
     const storey = storeys.get(at);
     if (storey !== undefined) return { storey, space };
-    at = relations.container.get(at) ?? relations.whole.get(at);
+    at = relations.container.get(at) ?? relations.whole.get(at) ?? relations.host.get(at);
   }
   return { storey: -1, space };
 }
@@ -181,136 +207,4 @@ export function categoryName(className: string): string {
     .replace(/(StandardCase|ElementedCase)$/, '')
     .replace(/(?<=[a-z0-9])(?=[A-Z])/g, ' ');
   return words.charAt(0).toUpperCase() + words.slice(1).toLowerCase();
-}
-
-function readGeometry(
-  session: IfcSession,
-  model: BuildingModel,
-  products: Products,
-  onProgress: (share: number) => void,
-): void {
-  const { api, model: handle } = session;
-  const geometryIndex = new Map<number, number>();
-  const materials = new MaterialPool(model.materials);
-  const withTriangles = new Set<number>();
-  let done = 0;
-
-  const onMesh = (mesh: FlatMesh) => {
-    const element = products.rows.get(mesh.expressID);
-    for (let i = 0; element !== undefined && i < mesh.geometries.size(); i++) {
-      const placed = mesh.geometries.get(i);
-      let geometry = geometryIndex.get(placed.geometryExpressID);
-      if (geometry === undefined) {
-        geometry = copyGeometry(session, model, placed.geometryExpressID);
-        geometryIndex.set(placed.geometryExpressID, geometry);
-      }
-      if (geometry < 0) continue;
-      withTriangles.add(mesh.expressID);
-      const { x, y, z, w } = placed.color;
-      model.placements.push({
-        element,
-        geometry,
-        material: materials.index([x, y, z, w]),
-        matrix: multiply(Y_UP_TO_Z_UP, placed.flatTransformation),
-      });
-    }
-    done++;
-    if (done % 64 === 0) onProgress(Math.min(1, done / products.shaped.length));
-  };
-
-  streamMeshes(session, products.shaped, onMesh, (id, reason) => warn(session, model, products, id, reason));
-  api.ResetCache(handle);
-
-  const reported = new Set(model.warnings.map((warning) => warning.guid));
-  for (const id of products.shaped) {
-    const row = products.rows.get(id)!;
-    if (!withTriangles.has(id) && !reported.has(model.elements.guid[row]!)) {
-      warn(
-        session,
-        model,
-        products,
-        id,
-        'its representation gave no surface: it has only lines or points, or a kind of shape that the reader cannot build',
-      );
-    }
-  }
-}
-
-/** The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one. */
-function streamMeshes(
-  session: IfcSession,
-  ids: number[],
-  onMesh: (mesh: FlatMesh) => void,
-  onFailure: (id: number, reason: string) => void,
-): void {
-  const BATCH = 256;
-  for (let start = 0; start < ids.length; start += BATCH) {
-    const batch = ids.slice(start, start + BATCH);
-    const seen = new Set<number>();
-    const once = (mesh: FlatMesh) => {
-      if (seen.has(mesh.expressID)) return;
-      seen.add(mesh.expressID);
-      onMesh(mesh);
-    };
-    try {
-      session.api.StreamMeshes(session.model, batch, once);
-    } catch {
-      for (const id of batch.filter((candidate) => !seen.has(candidate))) {
-        try {
-          session.api.StreamMeshes(session.model, [id], once);
-        } catch (error) {
-          onFailure(id, `the reader failed on its shape (${error instanceof Error ? error.message : String(error)})`);
-        }
-      }
-    }
-  }
-}
-
-function warn(session: IfcSession, model: BuildingModel, products: Products, id: number, reason: string): void {
-  const row = products.rows.get(id)!;
-  model.warnings.push({
-    guid: model.elements.guid[row]!,
-    name: model.elements.name[row]!,
-    category: session.className(session.line(id)),
-    reason,
-  });
-}
-
-/** Copies positions and triangles out of the library's memory; -1 if nothing usable is there. */
-function copyGeometry(session: IfcSession, model: BuildingModel, expressId: number): number {
-  const { api } = session;
-  const source = api.GetGeometry(session.model, expressId);
-  try {
-    const vertices = api.GetVertexArray(source.GetVertexData(), source.GetVertexDataSize());
-    const indices = api.GetIndexArray(source.GetIndexData(), source.GetIndexDataSize());
-    if (indices.length < 3) return -1;
-    const STRIDE = 6; // position and normal
-    const positions = new Float32Array((vertices.length / STRIDE) * 3);
-    for (let from = 0, to = 0; from < vertices.length; from += STRIDE, to += 3) {
-      positions[to] = vertices[from]!;
-      positions[to + 1] = vertices[from + 1]!;
-      positions[to + 2] = vertices[from + 2]!;
-    }
-    if (!positions.every(Number.isFinite)) return -1;
-    return model.geometries.push({ positions, indices: indices.slice() }) - 1;
-  } finally {
-    source.delete();
-  }
-}
-
-/** Surface colours, each distinct one once. */
-class MaterialPool {
-  private readonly seen = new Map<string, number>();
-
-  constructor(private readonly materials: SurfaceMaterial[]) {}
-
-  index(color: SurfaceMaterial['color']): number {
-    const key = color.map((part) => Math.round(part * 255)).join();
-    let index = this.seen.get(key);
-    if (index === undefined) {
-      index = this.materials.push({ name: `Colour ${this.materials.length + 1}`, color }) - 1;
-      this.seen.set(key, index);
-    }
-    return index;
-  }
 }

@@ -1,6 +1,5 @@
 import {
   IFCMAPCONVERSION,
-  IFCMATERIAL,
   IFCPROPERTYSET,
   IFCELEMENTQUANTITY,
   IFCRELAGGREGATES,
@@ -24,12 +23,14 @@ import type { IfcSession } from './ifc-session';
 export interface IfcRelations {
   /** Element -> spatial structure element that contains it. */
   container: Map<number, number>;
-  /** Part -> whole, by aggregation, nesting or filling of an opening. */
+  /** Part -> whole, by aggregation or nesting. */
   whole: Map<number, number>;
+  /** Door or window -> the element whose opening it fills. */
+  host: Map<number, number>;
   /** Element -> names of the systems and groups it is assigned to. */
   groups: Map<number, string[]>;
-  /** Element -> its material's name; several layers are joined by “, ”. */
-  material: Map<number, string>;
+  /** Element or type -> its material, or set, list or usage of materials. */
+  material: Map<number, number>;
   /** Element -> its type object. */
   type: Map<number, number>;
   /** Element or type -> property set definitions. */
@@ -40,6 +41,7 @@ export function readRelations(session: IfcSession): IfcRelations {
   const relations: IfcRelations = {
     container: new Map(),
     whole: new Map(),
+    host: new Map(),
     groups: new Map(),
     material: new Map(),
     type: new Map(),
@@ -57,7 +59,6 @@ export function readRelations(session: IfcSession): IfcRelations {
       if (whole !== null) for (const id of references(line, 'RelatedObjects')) relations.whole.set(id, whole);
     }
   }
-  // A door or window belongs to the wall whose opening it fills.
   const voided = new Map<number, number>();
   for (const line of session.linesOfType(IFCRELVOIDSELEMENT)) {
     const opening = reference(line, 'RelatedOpeningElement');
@@ -67,7 +68,7 @@ export function readRelations(session: IfcSession): IfcRelations {
   for (const line of session.linesOfType(IFCRELFILLSELEMENT)) {
     const filling = reference(line, 'RelatedBuildingElement');
     const host = voided.get(reference(line, 'RelatingOpeningElement') ?? -1);
-    if (filling !== null && host !== undefined && !relations.whole.has(filling)) relations.whole.set(filling, host);
+    if (filling !== null && host !== undefined) relations.host.set(filling, host);
   }
   for (const line of session.linesOfType(IFCRELASSIGNSTOGROUP, true)) {
     const group = reference(line, 'RelatingGroup');
@@ -76,16 +77,9 @@ export function readRelations(session: IfcSession): IfcRelations {
     const name = text(groupLine, 'Name') || text(groupLine, 'LongName');
     if (name) for (const id of references(line, 'RelatedObjects')) append(relations.groups, id, name);
   }
-  const materialNames = new Map<number, string>();
   for (const line of session.linesOfType(IFCRELASSOCIATESMATERIAL)) {
     const material = reference(line, 'RelatingMaterial');
-    if (material === null) continue;
-    let name = materialNames.get(material);
-    if (name === undefined) {
-      name = [...new Set(collectMaterialNames(session, material, 0))].join(', ');
-      materialNames.set(material, name);
-    }
-    if (name) for (const id of references(line, 'RelatedObjects')) relations.material.set(id, name);
+    if (material !== null) for (const id of references(line, 'RelatedObjects')) relations.material.set(id, material);
   }
   for (const line of session.linesOfType(IFCRELDEFINESBYTYPE)) {
     const type = reference(line, 'RelatingType');
@@ -107,25 +101,6 @@ function append<K, V>(map: Map<K, V[]>, key: K, value: V): void {
   const list = map.get(key);
   if (list) list.push(value);
   else map.set(key, [value]);
-}
-
-/** Materials come alone, in lists, layers, profiles or constituents, and nest; every level leads to names. */
-function collectMaterialNames(session: IfcSession, id: number, depth: number): string[] {
-  if (depth > 5) return [];
-  const line = session.line(id);
-  if (line.type === IFCMATERIAL) return [text(line, 'Name')].filter(Boolean);
-  const inner = [
-    'Materials',
-    'MaterialLayers',
-    'MaterialProfiles',
-    'MaterialConstituents',
-    'ForLayerSet',
-    'ForProfileSet',
-    'Material',
-  ]
-    .flatMap((attribute) => references(line, attribute))
-    .flatMap((child) => collectMaterialNames(session, child, depth + 1));
-  return inner.length > 0 ? inner : [text(line, 'LayerSetName') || text(line, 'Name')].filter(Boolean);
 }
 
 /** Reads property sets and quantities; one definition shared by many elements is read once. */

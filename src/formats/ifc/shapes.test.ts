@@ -201,6 +201,8 @@ describe('cuts', () => {
     expect(solid(model, 'Gable').volume).toBeCloseTo(2 * 0.4 * 2, 4);
     expect(solid(model, 'Gable').box[5]).toBeCloseTo(3, 4);
     expect(model.elements.name).not.toContain('Hole');
+    expect(model.leftOut).toMatchObject([{ name: 'Hole', category: 'IfcOpeningElement' }]);
+    expect(model.productsWithShape).toBe(2);
   });
 });
 
@@ -281,37 +283,153 @@ describe('mapped shapes', () => {
   });
 });
 
-describe('colours', () => {
-  it('come from the item, from the material behind it, and let light through', async () => {
-    const style = (id: number, name: string, rgb: string, transparency: string) =>
-      `#${id}=IFCSURFACESTYLE('${name}',.BOTH.,(#${id + 1}));
+/** A surface style of one colour; uses three lines from `id`. */
+function style(id: number, rgb: string, transparency = '$'): string {
+  return `#${id}=IFCSURFACESTYLE('Style ${id}',.BOTH.,(#${id + 1}));
 #${id + 1}=IFCSURFACESTYLERENDERING(#${id + 2},${transparency},$,$,$,$,$,$,.FLAT.);
 #${id + 2}=IFCCOLOURRGB($,${rgb});
 `;
+}
+
+/** A material with a colour; uses seven lines from `id`. */
+function material(id: number, name: string, rgb: string): string {
+  return `#${id}=IFCMATERIAL('${name}',$,$);
+#${id + 1}=IFCMATERIALDEFINITIONREPRESENTATION($,$,(#${id + 2}),#${id});
+#${id + 2}=IFCSTYLEDREPRESENTATION(#10,$,$,(#${id + 3}));
+#${id + 3}=IFCSTYLEDITEM($,(#${id + 4}),$);
+${style(id + 4, rgb)}`;
+}
+
+function madeOf(id: number, products: string, definition: number): string {
+  return `#${id}=IFCRELASSOCIATESMATERIAL('M${String(id).padStart(21, '0')}',#5,$,$,(${products}),#${definition});
+`;
+}
+
+/** The colours of an element's parts, in the order of the file. */
+function colours(model: BuildingModel, name: string): number[][] {
+  const row = model.elements.name.indexOf(name);
+  return model.placements.filter((one) => one.element === row).map((one) => model.materials[one.material]!.color);
+}
+
+describe('colours', () => {
+  it('come from the item or its material, and let light through', async () => {
     const model = await read(
       ifcFile(
         proxy(100, 'Glass', '#110') +
           extrusion(110, rectangle(1, 1), 1) +
           `#115=IFCSTYLEDITEM(#110,(#120),$);
 ` +
-          style(120, 'Glass', '0.2,0.4,0.6', '0.7') +
+          style(120, '0.2,0.4,0.6', '0.7') +
           proxy(200, 'Oak', '#210') +
           extrusion(210, rectangle(1, 1), 1) +
-          `#220=IFCMATERIAL('Oak, oiled',$,$);
-#221=IFCRELASSOCIATESMATERIAL('M000000000000000000001',#5,$,$,(#200),#220);
-#222=IFCMATERIALDEFINITIONREPRESENTATION($,$,(#223),#220);
-#223=IFCSTYLEDREPRESENTATION(#10,$,$,(#224));
-#224=IFCSTYLEDITEM($,(#230),$);
-` +
-          style(230, 'Oak', '0.8,0.6,0.4', '$'),
+          madeOf(219, '#200', 220) +
+          material(220, 'Oak, oiled', '0.8,0.6,0.4'),
       ),
     );
-    const colour = (name: string) =>
-      model.materials[model.placements.find((one) => one.element === model.elements.name.indexOf(name))!.material]!
-        .color;
-    near(colour('Glass'), [0.2, 0.4, 0.6, 0.3], 2);
-    near(colour('Oak'), [0.8, 0.6, 0.4, 1], 2);
+    near(colours(model, 'Glass')[0]!, [0.2, 0.4, 0.6, 0.3], 2);
+    near(colours(model, 'Oak')[0]!, [0.8, 0.6, 0.4, 1], 2);
     expect(model.elements.material[model.elements.name.indexOf('Oak')]).toBe('Oak, oiled');
+  });
+
+  it('come from the type and from the whole that an element is a part of, but not from the wall that a door fills', async () => {
+    const model = await read(
+      ifcFile(
+        proxy(100, 'Typed', '#110') +
+          extrusion(110, rectangle(1, 1), 1) +
+          `#120=IFCBUILDINGELEMENTPROXYTYPE('T000000000000000000120',#5,'T',$,$,$,$,$,$,.NOTDEFINED.);
+#121=IFCRELDEFINESBYTYPE('T000000000000000000121',#5,$,$,(#100),#120);
+` +
+          madeOf(122, '#120', 130) +
+          material(130, 'Brick', '0.6,0.2,0.1') +
+          proxy(200, 'Part', '#210') +
+          extrusion(210, rectangle(1, 1), 1) +
+          `#220=IFCWALL('W000000000000000000220',#5,'Whole',$,$,#12,$,$,$);
+#221=IFCRELAGGREGATES('W000000000000000000221',#5,$,$,#220,(#200));
+` +
+          madeOf(222, '#220', 230) +
+          material(230, 'Clay', '0.5,0.4,0.3') +
+          proxy(300, 'Door', '#310') +
+          extrusion(310, rectangle(1, 0.1), 2) +
+          `#320=IFCOPENINGELEMENT('O000000000000000000320',#5,'Hole',$,$,#12,$,$,$);
+#321=IFCRELVOIDSELEMENT('O000000000000000000321',#5,$,$,#220,#320);
+#322=IFCRELFILLSELEMENT('O000000000000000000322',#5,$,$,#320,#300);
+`,
+      ),
+    );
+    near(colours(model, 'Typed')[0]!, [0.6, 0.2, 0.1, 1], 2);
+    near(colours(model, 'Part')[0]!, [0.5, 0.4, 0.3, 1], 2);
+    near(colours(model, 'Door')[0]!, [1, 1, 1, 1], 2);
+    const { name, parent } = model.elements;
+    expect(name[parent[name.indexOf('Door')]!]).toBe('Whole');
+  });
+
+  it('differ between the constituents of one element', async () => {
+    const model = await read(
+      ifcFile(
+        proxy(100, 'Window', '#110,#112') +
+          extrusion(110, rectangle(1, 0.1), 1) +
+          extrusion(112, rectangle(0.8, 0.02), 0.8) +
+          madeOf(120, '#100', 121) +
+          `#121=IFCMATERIALCONSTITUENTSET('Window',$,(#122,#123));
+#122=IFCMATERIALCONSTITUENT('Frame',$,#140,$,$);
+#123=IFCMATERIALCONSTITUENT('Pane',$,#150,$,$);
+#124=IFCSHAPEASPECT((#125),'Frame',$,.U.,#101);
+#125=IFCSHAPEREPRESENTATION(#10,'Body','SweptSolid',(#110));
+#126=IFCSHAPEASPECT((#127),'Pane',$,.U.,#101);
+#127=IFCSHAPEREPRESENTATION(#10,'Body','SweptSolid',(#112));
+` +
+          material(140, 'Larch', '0.7,0.5,0.3') +
+          material(150, 'Glass', '0.6,0.8,0.9'),
+      ),
+    );
+    near(colours(model, 'Window')[0]!, [0.7, 0.5, 0.3, 1], 2);
+    near(colours(model, 'Window')[1]!, [0.6, 0.8, 0.9, 1], 2);
+    expect(model.elements.material[0]).toBe('Larch, Glass');
+  });
+
+  it('differ between the faces of a face set', async () => {
+    const model = await read(
+      ifcFile(
+        proxy(100, 'Pyramid', '#110', 'Tessellation') +
+          `#110=IFCTRIANGULATEDFACESET(#111,$,.T.,((1,3,2),(1,2,4),(2,3,4),(3,1,4)),$);
+#111=IFCCARTESIANPOINTLIST3D(((0.,0.,0.),(1.,0.,0.),(0.,1.,0.),(0.,0.,1.)));
+#112=IFCINDEXEDCOLOURMAP(#110,0.5,#113,(1,2,2,2));
+#113=IFCCOLOURRGBLIST(((1.,0.,0.),(0.,0.,1.)));
+` +
+          proxy(200, 'Book', '#210', 'Tessellation') +
+          `#210=IFCPOLYGONALFACESET(#211,.F.,(#212,#213),$);
+#211=IFCCARTESIANPOINTLIST3D(((0.,0.,0.),(1.,0.,0.),(1.,1.,0.),(0.,1.,0.),(1.,0.,1.)));
+#212=IFCINDEXEDPOLYGONALFACE((1,2,3,4));
+#213=IFCINDEXEDPOLYGONALFACE((1,2,5));
+#214=IFCINDEXEDCOLOURMAP(#210,$,#113,(2,1));
+`,
+      ),
+    );
+    expect(colours(model, 'Pyramid')).toEqual([
+      [1, 0, 0, 0.5],
+      [0, 0, 1, 0.5],
+    ]);
+    const triangles = (name: string) =>
+      model.placements
+        .filter((one) => one.element === model.elements.name.indexOf(name))
+        .map((one) => [model.materials[one.material]!.color[0], model.geometries[one.geometry]!.indices.length / 3]);
+    expect(triangles('Pyramid')).toEqual([
+      [1, 1],
+      [0, 3],
+    ]);
+    expect(triangles('Book')).toEqual([
+      [1, 1],
+      [0, 2],
+    ]);
+  });
+});
+
+describe('schemas', () => {
+  it('are read under the names that programs give them', async () => {
+    for (const schema of ['IFC2X3', 'IFC2X3_TC1', 'IFC4', 'IFC4_ADD2', 'IFC4X1', 'IFC4X3_TC1', 'IFC4X3_ADD2']) {
+      const model = await read(ifcFile(proxy(100, 'A', '#110') + extrusion(110, rectangle(1, 1), 1), { schema }));
+      expect([model.source.schema, solid(model, 'A').volume.toFixed(4)]).toEqual([schema, '1.0000']);
+    }
   });
 });
 

@@ -7,7 +7,7 @@ export interface StepHeader {
   size: number;
 }
 
-const SCHEMAS = /^(IFC2X3|IFC4(X\d+(_\w+)*)?|IFC4_\w+)$/;
+const SCHEMAS = /^(IFC2X3|IFC4(X[1-3])?)(_\w+)?$/;
 
 /**
  * Reads the header section of a STEP physical file (ISO 10303-21) and checks that the file is whole.
