@@ -1,4 +1,4 @@
-import { emptyBox, expandByBox, expandByPoint, isEmptyBox, boxCentre, boxSize, type Box3 } from '@/core/math/box3';
+import { emptyBox, expandByBox, expandByPoint, isEmptyBox, boxCentre, type Box3 } from '@/core/math/box3';
 import { determinant3, type Vec3 } from '@/core/math/mat4';
 import type { BuildingModel } from '@/formats/building-model';
 
@@ -85,71 +85,4 @@ function flipped(indices: Uint32Array): Uint32Array {
   const out = indices.slice();
   for (let i = 0; i + 2 < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2]!, out[i + 1]!];
   return out;
-}
-
-/**
- * Splits pieces into groups of at most `maxTriangles`, each as compact as halving along the longest side makes it. A
- * piece that is larger on its own is first cut into parts by its triangles' centres.
- */
-export function splitSpatially(pieces: Piece[], maxTriangles: number): Piece[][] {
-  const small = pieces.flatMap((piece) => splitPiece(piece, maxTriangles));
-  const groups: Piece[][] = [];
-  const divide = (group: Piece[]): void => {
-    const triangles = group.reduce((sum, piece) => sum + piece.indices.length / 3, 0);
-    if (triangles <= maxTriangles || group.length === 1) {
-      groups.push(group);
-      return;
-    }
-    const centres = emptyBox();
-    for (const piece of group) expandByPoint(centres, ...boxCentre(piece.box));
-    const axis = longestAxis(centres);
-    const sorted = [...group].sort((a, b) => a.box[axis]! + a.box[axis + 3]! - b.box[axis]! - b.box[axis + 3]!);
-    let left = 0;
-    let cut = 0;
-    while (cut < sorted.length - 1 && left < triangles / 2) left += sorted[cut++]!.indices.length / 3;
-    divide(sorted.slice(0, Math.max(1, cut)));
-    divide(sorted.slice(Math.max(1, cut)));
-  };
-  if (small.length > 0) divide(small);
-  return groups;
-}
-
-function splitPiece(piece: Piece, maxTriangles: number): Piece[] {
-  const count = piece.indices.length / 3;
-  if (count <= maxTriangles) return [piece];
-  const axis = longestAxis(piece.box);
-  const centre = (triangle: number) => {
-    let sum = 0;
-    for (let corner = 0; corner < 3; corner++)
-      sum += piece.positions[piece.indices[triangle * 3 + corner]! * 3 + axis]!;
-    return sum;
-  };
-  const order = Array.from({ length: count }, (_, triangle) => triangle).sort((a, b) => centre(a) - centre(b));
-  const half = Math.ceil(count / 2);
-  return [order.slice(0, half), order.slice(half)].flatMap((triangles) =>
-    splitPiece(subset(piece, triangles), maxTriangles),
-  );
-}
-
-function subset(piece: Piece, triangles: number[]): Piece {
-  const indices = new Uint32Array(triangles.length * 3);
-  const box = emptyBox();
-  triangles.forEach((triangle, i) => {
-    for (let corner = 0; corner < 3; corner++) {
-      const vertex = piece.indices[triangle * 3 + corner]!;
-      indices[i * 3 + corner] = vertex;
-      expandByPoint(
-        box,
-        piece.positions[vertex * 3]!,
-        piece.positions[vertex * 3 + 1]!,
-        piece.positions[vertex * 3 + 2]!,
-      );
-    }
-  });
-  return { ...piece, indices, box };
-}
-
-function longestAxis(box: Box3): 0 | 1 | 2 {
-  const [x, y, z] = boxSize(box);
-  return x >= y && x >= z ? 0 : y >= z ? 1 : 2;
 }

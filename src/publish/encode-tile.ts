@@ -13,6 +13,8 @@ const MAX_STEP = 65535;
 export interface EncodedTile {
   glb: Uint8Array;
   triangles: number;
+  /** Rows of the elements that show at least one triangle. */
+  elements: Set<number>;
   /** Largest distance by which rounding to the grid moved a vertex along an axis, in metres: half a step. */
   quantisationError: number;
 }
@@ -30,8 +32,8 @@ export async function encodeTile(
   materials: SurfaceMaterial[],
 ): Promise<EncodedTile | null> {
   await MeshoptEncoder.ready;
-  const step = Math.max(...boxSize(box), 1e-3) / MAX_STEP;
-  const grid: Grid = { origin: [box[0], box[1], box[2]], step };
+  const grid = gridOf(box);
+  const { origin, step } = grid;
   const meshes = [true, false].map((opaque) => weldPieces(pieces, materials, grid, MAX_STEP, opaque));
   if (meshes.every((mesh) => mesh === null)) return null;
 
@@ -44,9 +46,11 @@ export async function encodeTile(
   const features = document.createExtension(MeshFeaturesExtension);
   const buffer = document.createBuffer();
   const target = document.createMesh();
+  const elements = new Set<number>();
   meshes.forEach((mesh, i) => {
     if (!mesh) return;
     const ordered = reorder(mesh);
+    for (const element of ordered.features) elements.add(element);
     const material = document.createMaterial().setDoubleSided(true).setMetallicFactor(0).setRoughnessFactor(1);
     if (i === 1) material.setAlphaMode('BLEND');
     const accessor = (
@@ -78,13 +82,23 @@ export async function encodeTile(
     .createNode()
     .setMesh(target)
     .setScale([step, step, step])
-    .setTranslation([box[0], box[2], -(box[1] + MAX_STEP * step)]);
+    .setTranslation([origin[0], origin[2], -(origin[1] + MAX_STEP * step)]);
   document.createScene().addChild(node);
   const io = new NodeIO()
     .registerExtensions([KHRMeshQuantization, EXTMeshoptCompression, MeshFeaturesExtension])
     .registerDependencies({ 'meshopt.encoder': MeshoptEncoder });
   const triangles = meshes.reduce((sum, mesh) => sum + (mesh ? mesh.indices.length / 3 : 0), 0);
-  return { glb: await io.writeBinary(document), triangles, quantisationError: step / 2 };
+  return { glb: await io.writeBinary(document), triangles, elements, quantisationError: step / 2 };
+}
+
+/**
+ * The lattice of a tile: its step is a power of two, and its origin lies on multiples of the step. So tiles of about
+ * one size share one lattice, and a surface that is cut between them shows no crack.
+ */
+function gridOf(box: Box3): Grid {
+  const size = Math.max(...boxSize(box), 1e-3);
+  const step = 2 ** Math.ceil(Math.log2(size / (MAX_STEP - 1)));
+  return { origin: [box[0], box[1], box[2]].map((low) => Math.floor(low / step) * step) as Grid['origin'], step };
 }
 
 /** Orders triangles and vertices so that neighbours lie together: better for the GPU's caches and for compression. */

@@ -13,11 +13,7 @@ import { decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
 import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
 import { architectureIfc } from '@/demo/library/architecture';
-import type { BuildingModel } from '@/formats/building-model';
-import { emptyElementTable } from '@/formats/building-model';
-import { placeGeometry, splitSpatially } from './element-geometry';
 import { publishModel, type PublishedRevision } from './publish-model';
-import { weldPieces } from './weld';
 
 describe('a published revision', () => {
   let folder: string;
@@ -102,73 +98,5 @@ describe('a published revision', () => {
     const { channels: colours } = await sharp(join(out, 'preview.png')).stats();
     expect(Math.max(...colours.map((colour) => colour.stdev))).toBeGreaterThan(15); // not an empty sheet
     expect(existsSync(join(out, 'report.json'))).toBe(true);
-  });
-});
-
-function model(positions: number[], indices: number[], matrix: number[]): BuildingModel {
-  const elements = emptyElementTable();
-  elements.guid.push('g');
-  return {
-    source: { format: 'glTF', schema: '2.0', fileName: 'x', program: '' },
-    elements,
-    geometries: [{ positions: Float32Array.from(positions), indices: Uint32Array.from(indices) }],
-    materials: [{ name: '', color: [1, 0.5, 0, 1] }],
-    placements: [{ element: 0, geometry: 0, material: 0, matrix: Float64Array.from(matrix) }],
-    properties: [{}],
-    storeys: [],
-    georeference: null,
-    cameras: [],
-    warnings: [],
-    leftOut: [],
-    productsWithShape: 1,
-  };
-}
-
-const MOVED = (x: number, y: number, z: number) => [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, y, z, 1];
-const SHEET = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0];
-
-describe('placing', () => {
-  it('moves a model at survey coordinates near zero by whole metres and says by how much', () => {
-    const { offset, extent } = placeGeometry(model(SHEET, [0, 1, 2, 0, 2, 3], MOVED(402180.25, 5712440.5, 87)));
-    expect(offset).toEqual([402181, 5712441, 87]);
-    extent.forEach((value, i) =>
-      expect(value + offset[i % 3]!).toBeCloseTo([402180.25, 5712440.5, 87, 402181.25, 5712441.5, 87][i]!, 6),
-    );
-  });
-
-  it('keeps the outside of a mirrored placement outside', () => {
-    const mirrored = placeGeometry(model(SHEET, [0, 1, 2], [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]));
-    expect([...mirrored.pieces[0]!.indices]).toEqual([0, 2, 1]);
-  });
-
-  it('splits a mesh of any size into parts below the limit, losing no triangle', () => {
-    const n = 60;
-    const positions: number[] = [];
-    const indices: number[] = [];
-    for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) positions.push(x, y, 0);
-    for (let y = 0; y < n; y++)
-      for (let x = 0; x < n; x++) {
-        const a = y * (n + 1) + x;
-        indices.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
-      }
-    const groups = splitSpatially(placeGeometry(model(positions, indices, MOVED(0, 0, 0))).pieces, 500);
-    const sizes = groups.map((group) => group.reduce((sum, piece) => sum + piece.indices.length / 3, 0));
-    expect(Math.max(...sizes)).toBeLessThanOrEqual(500);
-    expect(sizes.reduce((a, b) => a + b)).toBe(2 * n * n);
-  });
-});
-
-describe('welding', () => {
-  it('joins what agrees, keeps elements apart, drops what has no area, writes linear colour', () => {
-    const { pieces } = placeGeometry(model([...SHEET, 0, 0, 0, 1, 1, 0], [0, 1, 2, 4, 5, 3, 0, 1, 1], MOVED(0, 0, 0)));
-    const materials = [{ name: '', color: [1, 0.5, 0, 1] as [number, number, number, number] }];
-    const grid = { origin: [0, 0, 0] as [number, number, number], step: 1 / 65535 };
-    const mesh = weldPieces(pieces, materials, grid, 65535, true)!;
-    expect(mesh.indices.length / 3).toBe(2);
-    expect(mesh.features.length).toBe(4);
-    expect([...mesh.colors.slice(0, 4)]).toEqual([65535, Math.round(0.2140411 * 65535), 0, 65535]);
-    const two = weldPieces([pieces[0]!, { ...pieces[0]!, element: 1 }], materials, grid, 65535, true)!;
-    expect(two.features.length).toBe(8);
-    expect(weldPieces(pieces, materials, grid, 65535, false)).toBeNull();
   });
 });

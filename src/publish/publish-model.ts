@@ -5,13 +5,14 @@ import { brotliCompress, constants } from 'node:zlib';
 import { quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
 import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
+import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel, PropertySets } from '@/formats/building-model';
 import { ModelFileError } from '@/formats/model-file-error';
 import { readModel } from '@/formats/read-model';
-import { placeGeometry, splitSpatially, type PlacedGeometry } from './element-geometry';
+import { placeGeometry, type PlacedGeometry } from './element-geometry';
 import { encodeTile } from './encode-tile';
 import { overview, renderPreview } from './preview';
-import type { PublishReport } from '@/core/project/publish-report';
+import { splitIntoTiles, type TileLimits } from './split-tiles';
 
 export type PublishStage = 'reading' | 'tiling' | 'indexing' | 'picturing';
 
@@ -30,8 +31,11 @@ export interface PublishedRevision {
   properties: PropertySets[];
 }
 
-/** Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. */
-const TRIANGLES_A_TILE = 40_000;
+/**
+ * Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. Up to this size, 16-bit positions
+ * round by less than a millimetre.
+ */
+const TILE: TileLimits = { triangles: 40_000, size: 127 };
 
 const brotli = promisify(brotliCompress);
 
@@ -78,13 +82,13 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     counts: {
       elements: index.count,
       productsWithShape: model.productsWithShape,
-      elementsWithGeometry: new Set(geometry.pieces.map((piece) => piece.element)).size,
+      elementsWithGeometry: tiles.shown.size,
       triangles: tiles.triangles,
       tiles: tiles.count,
       storeys: model.storeys.length,
       byCategory: countByCategory(model),
     },
-    unread: model.warnings,
+    unread: [...model.warnings, ...vanished(model, geometry, tiles.shown)],
     leftOut: model.leftOut,
     weight: { tiles: tiles.bytes, tilesBrotli: tiles.brotli, index: indexSizes.bytes, indexBrotli: indexSizes.brotli },
     extent: geometry.extent,
@@ -116,7 +120,8 @@ async function writeTiles(
   outFolder: string,
   onProgress: (share: number) => void,
 ) {
-  const groups = splitSpatially(geometry.pieces, TRIANGLES_A_TILE);
+  const groups = splitIntoTiles(geometry.pieces, TILE);
+  const shown = new Set<number>();
   const sum = { triangles: 0, bytes: 0, brotli: 0, quantisationError: 0, count: 0 };
   const children: object[] = [];
   for (const [i, group] of groups.entries()) {
@@ -128,6 +133,7 @@ async function writeTiles(
     const name = `tiles/${sum.count}.glb`;
     const sizes = await writeBoth(join(outFolder, name), tile.glb);
     sum.count++;
+    for (const element of tile.elements) shown.add(element);
     sum.triangles += tile.triangles;
     sum.bytes += sizes.bytes;
     sum.brotli += sizes.brotli;
@@ -145,7 +151,7 @@ async function writeTiles(
     },
   };
   await writeBoth(join(outFolder, 'tileset.json'), Buffer.from(JSON.stringify(tileset)));
-  return sum;
+  return { ...sum, shown };
 }
 
 /** 3D Tiles' oriented box: centre, then half axes. */
@@ -182,6 +188,18 @@ function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementInde
     extent: geometry.extent,
     boxes: Buffer.from(quantised.buffer).toString('base64'),
   };
+}
+
+/** Elements so small that no triangle of theirs is left after rounding. */
+function vanished(model: BuildingModel, geometry: PlacedGeometry, shown: Set<number>): ReadWarning[] {
+  const { guid, name, category } = model.elements;
+  const gone = new Set(geometry.pieces.map((piece) => piece.element).filter((element) => !shown.has(element)));
+  return [...gone].map((row) => ({
+    guid: guid[row],
+    name: name[row],
+    category: category[row],
+    reason: 'its surfaces are smaller than the rounding of positions (at most two millimetres), so nothing of it shows',
+  }));
 }
 
 function countByCategory(model: BuildingModel): Record<string, number> {

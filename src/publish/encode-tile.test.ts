@@ -1,0 +1,107 @@
+import { NodeIO, type Document } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { validateBytes } from 'gltf-validator';
+import { MeshoptDecoder } from 'meshoptimizer';
+import { describe, expect, it } from 'vitest';
+import { emptyBox, expandByBox } from '@/core/math/box3';
+import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
+import { placeGeometry, type Piece } from './element-geometry';
+import { encodeTile } from './encode-tile';
+import { splitIntoTiles } from './split-tiles';
+import { field, meshModel, moved, SQUARE } from './test-model';
+
+const PAINT = [
+  { name: 'Solid', color: [0.2, 0.4, 0.6, 1] as [number, number, number, number] },
+  { name: 'Glass', color: [1, 1, 1, 0.25] as [number, number, number, number] },
+];
+
+async function encode(pieces: Piece[]) {
+  const box = emptyBox();
+  for (const piece of pieces) expandByBox(box, piece.box);
+  return encodeTile(pieces, box, PAINT);
+}
+
+async function decode(glb: Uint8Array): Promise<Document> {
+  await MeshoptDecoder.ready;
+  return new NodeIO()
+    .registerExtensions(ALL_EXTENSIONS)
+    .registerDependencies({ 'meshopt.decoder': MeshoptDecoder })
+    .readBinary(glb);
+}
+
+/** The distinct corners of a tile in the revision's frame. */
+function corners(document: Document): number[][] {
+  const found = new Map<string, number[]>();
+  for (const node of document.getRoot().listNodes()) {
+    const matrix = multiply(Y_UP_TO_Z_UP, node.getWorldMatrix());
+    for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
+      const positions = primitive.getAttribute('POSITION')!;
+      for (let i = 0; i < positions.getCount(); i++) {
+        const point = transformPoint(matrix, ...(positions.getElement(i, [0, 0, 0]) as [number, number, number]));
+        found.set(point.join(), [...point]);
+      }
+    }
+  }
+  return [...found.values()];
+}
+
+describe('a tile', () => {
+  it('is a valid GLB with one primitive for what is solid and one for what lets light through', async () => {
+    const { pieces } = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, [moved(0, 0, 0), moved(2, 0, 0)]));
+    pieces[1]!.material = 1;
+    const tile = (await encode(pieces))!;
+    const { issues } = await validateBytes(tile.glb);
+    expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+    const document = await decode(tile.glb);
+    const [mesh] = document.getRoot().listMeshes();
+    expect(mesh!.listPrimitives().map((primitive) => primitive.getMaterial()!.getAlphaMode())).toEqual([
+      'OPAQUE',
+      'BLEND',
+    ]);
+    expect(mesh!.listPrimitives()[1]!.getAttribute('COLOR_0')!.getElement(0, [])[3]).toBeCloseTo(0.25, 4);
+    expect([tile.triangles, [...tile.elements]]).toEqual([4, [0, 1]]);
+  });
+
+  it('keeps its promise about rounding', async () => {
+    const { pieces } = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, [moved(0.1234567, 77.7654321, 3)]));
+    const far = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, [moved(100.3, 0, 0)])).pieces;
+    const tile = (await encode([...pieces, ...far]))!;
+    expect(tile.quantisationError).toBeLessThan(0.001);
+    const points = corners(await decode(tile.glb));
+    for (const exact of [
+      [0.1234567, 77.7654321, 3],
+      [101.3, 1, 0],
+    ]) {
+      const error = Math.min(
+        ...points.map((point) => Math.max(...point.map((value, axis) => Math.abs(value - exact[axis]!)))),
+      );
+      expect(error).toBeLessThanOrEqual(tile.quantisationError + 1e-9);
+    }
+  });
+
+  it('meets its neighbour without a crack where a surface was cut', async () => {
+    const { pieces } = placeGeometry(
+      meshModel(...(Object.values(field(40, 1.37)) as [number[], number[]]), [moved(0.4, 0.6, 0)]),
+    );
+    const [left, right] = splitIntoTiles(pieces, { triangles: 1600, size: 127 });
+    const [a, b] = await Promise.all(
+      [left!, right!].map(async (tile) => corners(await decode((await encode(tile))!.glb))),
+    );
+    const keys = new Set(a!.map((point) => point.map((value) => value.toFixed(9)).join()));
+    const shared = b!.filter((point) => keys.has(point.map((value) => value.toFixed(9)).join()));
+    // 41 x 41 points; the seam is one row of 41, and some of its neighbours where the cut goes between two triangles.
+    expect(a!.length + b!.length - shared.length).toBe(41 * 41);
+    expect(shared.length).toBeGreaterThanOrEqual(41);
+  });
+
+  it('is none where rounding leaves no triangle', async () => {
+    const { pieces } = placeGeometry(
+      meshModel(SQUARE.positions, SQUARE.indices, [[1e-6, 0, 0, 0, 0, 1e-6, 0, 0, 0, 0, 1e-6, 0, 0, 0, 0, 1]]),
+    );
+    const wide = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, [moved(90, 0, 0)])).pieces;
+    expect((await encode([...pieces, ...wide.map((piece) => ({ ...piece, element: 7 }))]))!.elements).toEqual(
+      new Set([7]),
+    );
+    expect(await encodeTile(pieces, [0, 0, 0, 90, 1, 1], PAINT)).toBeNull();
+  });
+});

@@ -1,0 +1,21 @@
+import { describe, expect, it } from 'vitest';
+import { placeGeometry } from './element-geometry';
+import { meshModel, moved, SQUARE } from './test-model';
+import { weldPieces } from './weld';
+
+describe('welding', () => {
+  it('joins what agrees, keeps elements apart, drops what has no area, writes linear colour', () => {
+    const { pieces } = placeGeometry(
+      meshModel([...SQUARE.positions, 0, 0, 0, 1, 1, 0], [0, 1, 2, 4, 5, 3, 0, 1, 1], [moved(0, 0, 0)]),
+    );
+    const materials = [{ name: '', color: [1, 0.5, 0, 1] as [number, number, number, number] }];
+    const grid = { origin: [0, 0, 0] as [number, number, number], step: 1 / 65535 };
+    const mesh = weldPieces(pieces, materials, grid, 65535, true)!;
+    expect(mesh.indices.length / 3).toBe(2);
+    expect(mesh.features.length).toBe(4);
+    expect([...mesh.colors.slice(0, 4)]).toEqual([65535, Math.round(0.2140411 * 65535), 0, 65535]);
+    const two = weldPieces([pieces[0]!, { ...pieces[0]!, element: 1 }], materials, grid, 65535, true)!;
+    expect(two.features.length).toBe(8);
+    expect(weldPieces(pieces, materials, grid, 65535, false)).toBeNull();
+  });
+});
