@@ -1,11 +1,13 @@
 import { mkdirSync, readdirSync, existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { ModelFileError } from '@/formats/model-file-error';
-import { publishModel } from '@/publish/publish-model';
+import { convert } from '@/publish/convert';
+import { config } from '@/server/config';
 
 /**
  * `yurta publish FILE… --out DIR`: the publishing pipeline without a server. One file is written into DIR itself,
- * several into a folder each. Returns the exit code: 0, or 2 if a file could not be published.
+ * several into a folder each. Time and memory are limited as in
+ * the server's worker. Returns the exit code: 0, or 2 if a file could not be published.
  */
 export async function publishFiles(files: string[], out: string, json: boolean): Promise<number> {
   let code = 0;
@@ -17,7 +19,9 @@ export async function publishFiles(files: string[], out: string, json: boolean):
       if (existsSync(folder) && readdirSync(folder).length > 0)
         throw new ModelFileError('damaged', `The folder ${folder} is not empty; choose another for “${name}”.`);
       mkdirSync(folder, { recursive: true });
-      const { report } = await publishModel(file, { fileName: name, outFolder: folder });
+      const { jobMinutes, jobMemoryMb } = config();
+      const limits = { minutes: jobMinutes, memoryMb: jobMemoryMb };
+      const report = await convert({ path: file, fileName: name, outFolder: folder, limits });
       const summary = {
         file: name,
         out: folder,

@@ -1,7 +1,5 @@
-import { fork } from 'node:child_process';
 import { mkdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { and, eq, max } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import { v7 as uuidv7 } from 'uuid';
@@ -9,14 +7,15 @@ import { db } from '@/db/database';
 import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
 import type { PublishReport } from '@/core/project/publish-report';
+import { convert } from '@/publish/convert';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { config } from './config';
-import type { ConvertMessage } from './convert-process';
 import { notFound, Problem } from './problems';
 import { moveIntoStorage, replaceFolder, revisionKey, sourceKey, storagePath } from './storage';
 
 const QUEUE = 'publish';
+const PROGRESS_MS = 250;
 
 interface PublishJob {
   revisionId: string;
@@ -145,8 +144,7 @@ async function publish(revisionId: string): Promise<void> {
     .where(eq(revisions.id, revisionId));
   await tellProject(revision.projectId, 'models-changed');
   try {
-    await convert(revision, work);
-    const report = JSON.parse(await readFile(join(work, 'report.json'), 'utf8')) as PublishReport;
+    const report = await convertRevision(revision, work);
     if (report.counts.elements > config().maxElements)
       throw new Error(
         `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
@@ -183,55 +181,26 @@ async function publish(revisionId: string): Promise<void> {
   await tellProject(revision.projectId, 'models-changed');
 }
 
-/** Runs the conversion in a process of its own, so that a hostile or huge file fails alone. */
-function convert(revision: typeof revisions.$inferSelect, outFolder: string): Promise<void> {
+/** Converts the file and shows the progress on the way. */
+function convertRevision(revision: typeof revisions.$inferSelect, outFolder: string): Promise<PublishReport> {
   const { jobMinutes, jobMemoryMb } = config();
-  return new Promise((done, fail) => {
-    const child = fork(
-      fileURLToPath(new URL('./convert-process.ts', import.meta.url)),
-      [storagePath(sourceKey(revision.id)), revision.fileName, outFolder],
-      {
-        cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
-        execArgv: ['--import', 'tsx', `--max-old-space-size=${jobMemoryMb}`],
-        stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
-      },
-    );
-    let outcome: string | null = null;
-    let noise = '';
-    const timer = setTimeout(() => {
-      outcome = `Publishing “${revision.fileName}” took longer than ${jobMinutes} minutes and was stopped.`;
-      child.kill('SIGKILL');
-    }, jobMinutes * 60_000);
-    let lastShown = 0;
-    child.stderr?.on('data', (chunk: Buffer) => (noise = (noise + chunk.toString()).slice(-2000)));
-    child.on('message', (message: ConvertMessage) => {
-      if (message.kind === 'failed') outcome = message.reason;
-      else if (message.kind === 'memory' && message.megabytes > jobMemoryMb) {
-        outcome = `Publishing “${revision.fileName}” needed more than ${jobMemoryMb} MB of memory and was stopped.`;
-        child.kill('SIGKILL');
-      } else if (message.kind === 'progress' && Date.now() - lastShown > 250) {
-        lastShown = Date.now();
-        // Progress is a courtesy: losing one step of it must not fail the job.
-        db()
-          .update(revisions)
-          .set({ stage: message.stage, share: message.share })
-          .where(eq(revisions.id, revision.id))
-          .then(() => tellProject(revision.projectId, 'models-changed'))
-          .catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
-      }
-    });
-    child.on('error', fail);
-    child.on('exit', (code) => {
-      clearTimeout(timer);
-      if (code === 0 && outcome === null) return done();
-      if (outcome === null) process.stderr.write(`conversion of ${revision.id} ended with ${code}: ${noise}\n`);
-      fail(
-        new Error(
-          outcome ??
-            `“${revision.fileName}” made the converter stop unexpectedly. Try again; if it happens twice, the file is damaged in a way that Yurta does not know yet.`,
-        ),
-      );
-    });
+  let lastShown = 0;
+  return convert({
+    path: storagePath(sourceKey(revision.id)),
+    fileName: revision.fileName,
+    outFolder,
+    limits: { minutes: jobMinutes, memoryMb: jobMemoryMb },
+    onProgress: (stage, share) => {
+      if (Date.now() - lastShown < PROGRESS_MS) return;
+      lastShown = Date.now();
+      // Progress is a courtesy: losing one step of it must not fail the job.
+      db()
+        .update(revisions)
+        .set({ stage, share })
+        .where(and(eq(revisions.id, revision.id), eq(revisions.state, 'running')))
+        .then(() => tellProject(revision.projectId, 'models-changed'))
+        .catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
+    },
   });
 }
 

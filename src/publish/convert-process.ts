@@ -1,19 +1,17 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { ModelFileError } from '@/formats/model-file-error';
-import { publishModel } from '@/publish/publish-model';
+import { ModelFileError, type ModelFileProblem } from '@/formats/model-file-error';
+import { publishModel, type PublishStage } from './publish-model';
 
-/** What the conversion process tells the worker that started it. */
+/** What the conversion process tells the process that started it. */
 export type ConvertMessage =
-  | { kind: 'progress'; stage: string; share: number }
-  | { kind: 'memory'; megabytes: number }
-  | { kind: 'failed'; reason: string };
+  | { kind: 'progress'; stage: PublishStage; share: number }
+  | { kind: 'refused'; problem: ModelFileProblem; reason: string };
 
-/** Entry of the process: FILE NAME OUT. Writes the revision's folder and, for the database, `properties.json`. */
+/** Entry of the process: FILE NAME OUT. Writes the revision's folder and `properties.json`: the facts, by row. */
 async function main(): Promise<void> {
   const [path, fileName, outFolder] = process.argv.slice(2) as [string, string, string];
   const tell = (message: ConvertMessage) => process.send?.(message);
-  const watch = setInterval(() => tell({ kind: 'memory', megabytes: process.memoryUsage().rss / 1024 / 1024 }), 500);
   try {
     const { index, properties } = await publishModel(path, {
       fileName,
@@ -26,9 +24,7 @@ async function main(): Promise<void> {
     );
   } catch (error) {
     if (!(error instanceof ModelFileError)) throw error;
-    tell({ kind: 'failed', reason: error.message });
-  } finally {
-    clearInterval(watch);
+    tell({ kind: 'refused', problem: error.problem, reason: error.message });
   }
   process.disconnect?.();
 }

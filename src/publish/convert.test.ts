@@ -1,0 +1,45 @@
+import { existsSync } from 'node:fs';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { structureIfc } from '@/demo/library/structure';
+import { ModelFileError } from '@/formats/model-file-error';
+import { convert, type ConvertLimits } from './convert';
+
+const AMPLE: ConvertLimits = { minutes: 2, memoryMb: 2000 };
+let folder: string;
+beforeEach(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'convert-'));
+});
+afterEach(() => rm(folder, { recursive: true }));
+
+async function run(content: string, limits: ConvertLimits, onProgress?: (stage: string, share: number) => void) {
+  const path = join(folder, 'source');
+  await writeFile(path, content);
+  return convert({ path, fileName: 'frame.ifc', outFolder: join(folder, 'out'), limits, onProgress });
+}
+
+describe('a conversion in a process of its own', () => {
+  it('answers with the report, writes facts by row, and shows its progress', async () => {
+    const stages = new Set<string>();
+    const report = await run(structureIfc(), AMPLE, (stage) => stages.add(stage));
+    expect(report.counts.elements).toBe(345);
+    expect([...stages]).toEqual(['reading', 'tiling', 'indexing', 'picturing']);
+    const facts = JSON.parse(await readFile(join(folder, 'out', 'properties.json'), 'utf8')) as { guid: string }[];
+    const { guid } = JSON.parse(await readFile(join(folder, 'out', 'elements.json'), 'utf8')) as { guid: string[] };
+    expect(facts.map((row) => row.guid)).toEqual(guid);
+  });
+
+  it('refuses what the reader refuses, in the same words', async () => {
+    await expect(run(structureIfc().slice(0, 2000), AMPLE)).rejects.toThrow('“frame.ifc” breaks off before its end');
+  });
+
+  it('is stopped when it takes too long or grows too large, and says which', async () => {
+    const late = run(structureIfc(), { ...AMPLE, minutes: 0.002 });
+    await expect(late).rejects.toThrow('“frame.ifc” took longer than 0.002 minutes');
+    await expect(late).rejects.toBeInstanceOf(ModelFileError);
+    await expect(run(structureIfc(), { ...AMPLE, memoryMb: 60 })).rejects.toThrow(/more than 60 MB of memory/);
+    expect(existsSync(join(folder, 'out', 'report.json'))).toBe(false);
+  });
+});

@@ -1,0 +1,112 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { PublishReport } from '@/core/project/publish-report';
+import { ModelFileError } from '@/formats/model-file-error';
+import type { ConvertMessage } from './convert-process';
+import type { PublishStage } from './publish-model';
+
+export interface ConvertLimits {
+  minutes: number;
+  memoryMb: number;
+}
+
+export interface Conversion {
+  /** Where the file lies. */
+  path: string;
+  /** The name the user gave it. */
+  fileName: string;
+  /** Gets the revision's files and `properties.json`. */
+  outFolder: string;
+  limits: ConvertLimits;
+  onProgress?: (stage: PublishStage, share: number) => void;
+}
+
+const LOOK_MS = 250;
+/** Wraps the process so that it dies with the one that started it, even in the middle of a loop of WebAssembly. */
+const SETPRIV = '/usr/bin/setpriv';
+
+/**
+ * Publishes a file into a folder in a process of its own, so that a hostile or huge file fails alone, with a reason. Not
+ * a thread: the reader's WebAssembly memory counts for nothing in a thread's limits, and only a process can be stopped
+ * in the middle of a WebAssembly loop.
+ *
+ * @throws ModelFileError if the file cannot be published, takes too long or needs too much memory
+ */
+export async function convert({ path, fileName, outFolder, limits, onProgress }: Conversion): Promise<PublishReport> {
+  const child = startProcess([resolve(path), fileName, resolve(outFolder)], limits.memoryMb);
+  let refusal: ModelFileError | null = null;
+  const stop = (reason: string) => {
+    refusal ??= new ModelFileError('too-large', reason);
+    child.kill('SIGKILL');
+  };
+  const deadline = setTimeout(
+    () => stop(`Publishing “${fileName}” took longer than ${limits.minutes} minutes and was stopped.`),
+    limits.minutes * 60_000,
+  );
+  const watch = setInterval(() => {
+    void residentMegabytes(child).then((megabytes) => {
+      if (megabytes > limits.memoryMb)
+        stop(`Publishing “${fileName}” needed more than ${limits.memoryMb} MB of memory and was stopped.`);
+    });
+  }, LOOK_MS);
+  let noise = '';
+  child.stderr?.on('data', (chunk: Buffer) => (noise = (noise + chunk.toString()).slice(-4000)));
+  child.on('message', (message: ConvertMessage) => {
+    if (message.kind === 'progress') onProgress?.(message.stage, message.share);
+    else refusal = new ModelFileError(message.problem, message.reason);
+  });
+  try {
+    const code = await new Promise<number | null>((done, fail) => {
+      child.on('error', fail);
+      child.on('exit', done);
+    });
+    if (refusal) throw refusal as ModelFileError;
+    if (code !== 0) throw collapse(fileName, noise);
+  } finally {
+    clearTimeout(deadline);
+    clearInterval(watch);
+  }
+  return JSON.parse(await readFile(join(outFolder, 'report.json'), 'utf8')) as PublishReport;
+}
+
+function startProcess(args: string[], memoryMb: number): ChildProcess {
+  const node = [
+    process.execPath,
+    '--import',
+    'tsx',
+    `--max-old-space-size=${Math.ceil(memoryMb)}`,
+    fileURLToPath(new URL('./convert-process.ts', import.meta.url)),
+    ...args,
+  ];
+  const [command, ...rest] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...node] : node;
+  return spawn(command!, rest, {
+    cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
+  });
+}
+
+/** What the process holds in memory, from Linux's process table; 0 where that is not to be had. */
+async function residentMegabytes(child: ChildProcess): Promise<number> {
+  try {
+    const status = await readFile(`/proc/${child.pid}/status`, 'utf8');
+    return Number(/^VmRSS:\s+(\d+) kB/m.exec(status)?.[1] ?? 0) / 1024;
+  } catch {
+    return 0; // it has ended meanwhile
+  }
+}
+
+function collapse(fileName: string, noise: string): Error {
+  if (/heap out of memory/i.test(noise))
+    return new ModelFileError(
+      'too-large',
+      `Publishing “${fileName}” needed more memory than it may have and was stopped.`,
+    );
+  process.stderr.write(`the conversion of ${fileName} broke off:\n${noise}\n`);
+  return new ModelFileError(
+    'damaged',
+    `“${fileName}” made the converter stop unexpectedly. Try again; if it happens twice, the file is damaged in a way that Yurta does not know yet.`,
+  );
+}
