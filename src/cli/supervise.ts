@@ -6,11 +6,18 @@ import { startCluster, type Cluster } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
 
 const READY_MS = 60_000;
+const RESTART_MS = 500;
+/** A process that ends more often than this within a minute is not started again. */
+const RESTARTS_A_MINUTE = 5;
 
-/** The processes of one installation: database, web node, worker. Ends all that it started. */
+/**
+ * The processes of one installation: database, web node, worker. A web node or worker that ends by itself is started
+ * again; meetings and jobs go on from the database. Ends all that it started.
+ */
 export class Supervisor {
   private cluster: Cluster | null = null;
-  private readonly children: ChildProcess[] = [];
+  private readonly children = new Set<ChildProcess>();
+  private giveUp: () => void = () => undefined;
   private stopping = false;
 
   constructor(
@@ -57,29 +64,21 @@ export class Supervisor {
     this.start('worker', join(this.home, 'src/cli/main.ts'), 'worker');
   }
 
-  /** Waits until the user or the system asks to end, or a process fails. */
+  /** Waits until the user or the system asks to end, or a process fails again and again. */
   async untilStopped(): Promise<void> {
     await new Promise<void>((done) => {
+      this.giveUp = done;
       process.once('SIGINT', () => done());
       process.once('SIGTERM', () => done());
-      for (const child of this.children) {
-        child.once('exit', (code) => {
-          if (this.stopping) return;
-          console.error(`a process ended unexpectedly (code ${code}); see ${join(this.dataFolder, 'logs')}`);
-          process.exitCode = 1;
-          done();
-        });
-      }
     });
   }
 
   async stop(): Promise<void> {
     this.stopping = true;
-    const ended = this.children.map((child) =>
-      child.exitCode !== null ? null : new Promise((done) => child.once('exit', done)),
-    );
-    for (const child of this.children) child.kill('SIGTERM');
-    const patience = setTimeout(() => this.children.forEach((child) => child.kill('SIGKILL')), 8000);
+    const running = [...this.children];
+    const ended = running.map((child) => new Promise((done) => child.once('exit', done)));
+    for (const child of running) child.kill('SIGTERM');
+    const patience = setTimeout(() => running.forEach((child) => child.kill('SIGKILL')), 8000);
     await Promise.all(ended);
     clearTimeout(patience);
     await this.cluster?.stop();
@@ -90,6 +89,28 @@ export class Supervisor {
   }
 
   private start(name: string, ...args: string[]): ChildProcess {
+    return this.keep(name, args, []);
+  }
+
+  /** @param ends when it ended by itself before, in milliseconds */
+  private keep(name: string, args: string[], ends: number[]): ChildProcess {
+    const child = this.spawn(name, args);
+    this.children.add(child);
+    child.once('exit', (code, signal) => {
+      this.children.delete(child);
+      if (this.stopping) return;
+      const now = Date.now();
+      const recent = [...ends.filter((time) => now - time < 60_000), now];
+      console.error(`${name} ended unexpectedly (${signal ?? `code ${code}`}); see ${this.log(name)}`);
+      if (recent.length > RESTARTS_A_MINUTE) {
+        process.exitCode = 1;
+        this.giveUp();
+      } else setTimeout(() => !this.stopping && this.keep(name, args, recent), RESTART_MS);
+    });
+    return child;
+  }
+
+  private spawn(name: string, args: string[]): ChildProcess {
     mkdirSync(join(this.dataFolder, 'logs'), { recursive: true });
     const log = createWriteStream(this.log(name), { flags: 'a' });
     // Detached, so that Ctrl-C reaches the supervisor first and it can end things in order.
@@ -101,7 +122,6 @@ export class Supervisor {
     });
     child.stdout!.pipe(log);
     child.stderr!.pipe(log);
-    this.children.push(child);
     return child;
   }
 }

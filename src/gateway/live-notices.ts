@@ -8,14 +8,20 @@ const RETRY_MS = 1000;
 /**
  * Passes what any process announced on to this node's browsers, in order. Listens on a connection of its own and opens
  * it again when the database restarts; browsers that missed something notice the gap in the numbers.
+ *
+ * @param onAccessChanged called where somebody's right to a project may have ended
+ * @returns how to stop listening
  */
-export function passOnNotices(io: Server): void {
+export function passOnNotices(io: Server, onAccessChanged: (projectId: string) => Promise<void>): () => void {
   let tail = Promise.resolve();
+  let stopped = false;
+  let current: pg.Client | null = null;
   const open = (): void => {
     const client = new pg.Client({ connectionString: process.env.DATABASE_URL });
+    current = client;
     let failed = false;
     const again = (error?: Error): void => {
-      if (failed) return;
+      if (failed || stopped) return;
       failed = true;
       process.stderr.write(`live notices broke off${error ? `: ${error.message}` : ''}; trying again\n`);
       client.end().catch(() => undefined);
@@ -25,7 +31,7 @@ export function passOnNotices(io: Server): void {
     client.on('end', () => again());
     client.on('notification', ({ payload }) => {
       tail = tail
-        .then(() => pass(io, JSON.parse(payload ?? '{}') as LiveNotice))
+        .then(() => pass(io, JSON.parse(payload ?? '{}') as LiveNotice, onAccessChanged))
         .catch((error: unknown) => void process.stderr.write(`notice not passed on: ${String(error)}\n`));
     });
     client
@@ -34,10 +40,19 @@ export function passOnNotices(io: Server): void {
       .catch(again);
   };
   open();
+  return () => {
+    stopped = true;
+    void current?.end();
+  };
 }
 
-async function pass(io: Server, notice: LiveNotice): Promise<void> {
+async function pass(
+  io: Server,
+  notice: LiveNotice,
+  onAccessChanged: (projectId: string) => Promise<void>,
+): Promise<void> {
   if (notice.kind === 'project') {
+    if (notice.event === 'access-changed') return onAccessChanged(notice.projectId);
     io.local.to(projectRoom(notice.projectId)).emit(notice.event, { projectId: notice.projectId });
     return;
   }

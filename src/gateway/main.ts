@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import next from 'next';
 import { closeConnection } from '@/db/database';
+import { setClientAddress } from './client-address';
 import { servePublished } from './published-files';
 import { isForeign, setSecurityHeaders } from './security-headers';
 import { attachSockets } from './sockets';
@@ -16,6 +17,7 @@ async function main(): Promise<void> {
   const uploads = uploadServer();
 
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
+    setClientAddress(request);
     setSecurityHeaders(request, response);
     const path = request.url ?? '/';
     if (isForeign(request)) response.writeHead(403).end('This request came from another site and was refused.');

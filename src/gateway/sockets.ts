@@ -2,40 +2,22 @@ import type { Server as HttpServer } from 'node:http';
 import { createAdapter } from '@socket.io/postgres-adapter';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
-import { Server, type Socket } from 'socket.io';
+import { Server } from 'socket.io';
 import { connection } from '@/db/database';
 import { sentEventSchema, type SentEvent } from '@/core/meeting/meeting';
 import { cameraSchema, vec3Schema } from '@/core/viewpoint';
-import { actorOf, authorise, type Actor } from '@/server/access';
+import { actorOf, authorise } from '@/server/access';
 import { meetingRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
 import { meetingState, participantFor, readMeeting, settle, viewpointEvent } from '@/server/meetings';
 import { Problem } from '@/server/problems';
+import { LiveAccess } from './live-access';
 import { passOnNotices } from './live-notices';
+import type { LiveServer, LiveSocket } from './live-server';
+import { leaveWhenGone, sweepPresence } from './presence';
 import { webHeaders } from './web-headers';
 
-interface SocketData {
-  actor: Actor;
-  meeting?: { id: string; projectId: string };
-}
-
 type Answer = (answer: object) => void;
-type LiveSocket = Socket<
-  Record<string, (...args: unknown[]) => void>,
-  Record<string, (...args: unknown[]) => void>,
-  Record<string, never>,
-  SocketData
->;
-type LiveServer = Server<
-  Record<string, (...args: unknown[]) => void>,
-  Record<string, (...args: unknown[]) => void>,
-  Record<string, never>,
-  SocketData
->;
-
-/** A person whose connection breaks is still there for this long. */
-const GRACE_MS = 4000;
-const SWEEP_MS = 15_000;
 
 const idSchema = Joi.object({ id: Joi.string().uuid().required() });
 const poseSchema = Joi.object({ camera: cameraSchema.required() });
@@ -55,7 +37,8 @@ export function attachSockets(server: HttpServer): LiveServer {
       decide(null, !origin || (URL.canParse(origin) && new URL(origin).host === request.headers.host));
     },
   });
-  passOnNotices(io);
+  const access = new LiveAccess(io);
+  const hangUp = passOnNotices(io, (projectId) => access.recheck(projectId));
   io.use((socket, next) => {
     actorOf(webHeaders(socket.request)).then((actor) => {
       if (!actor) return next(new Error('signed-out'));
@@ -121,10 +104,7 @@ export function attachSockets(server: HttpServer): LiveServer {
     socket.on('pose', (input) => void relay(socket, 'pose', poseSchema, input));
     socket.on('pointer', (input) => void relay(socket, 'pointer', pointerSchema, input));
 
-    socket.on('disconnect', () => {
-      const { meeting, actor } = socket.data;
-      if (meeting) setTimeout(() => void leaveIfGone(io, meeting.id, actor.id), GRACE_MS);
-    });
+    leaveWhenGone(io, socket);
   });
 
   async function relay(socket: LiveSocket, name: string, schema: Joi.ObjectSchema, input: unknown): Promise<void> {
@@ -139,31 +119,13 @@ export function attachSockets(server: HttpServer): LiveServer {
     socket.to(meetingRoom(meeting.id)).volatile.emit(name, { ...(value as object), from: actor.id });
   }
 
-  const sweep = setInterval(() => {
-    const meetings = new Set([...io.of('/').sockets.values()].flatMap((socket) => socket.data.meeting?.id ?? []));
-    for (const id of meetings) void sweepMeeting(io, id);
-  }, SWEEP_MS);
-  io.engine.on('close', () => clearInterval(sweep));
+  const stopSweep = sweepPresence(io);
+  io.engine.on('close', () => {
+    stopSweep();
+    access.stop();
+    hangUp();
+  });
   return io;
-}
-
-/** Marks as gone those whose node went down without saying so. */
-async function sweepMeeting(io: LiveServer, meetingId: string): Promise<void> {
-  const state = await meetingState(meetingId);
-  for (const person of state.participants) if (person.present) await leaveIfGone(io, meetingId, person.id);
-}
-
-async function leaveIfGone(io: LiveServer, meetingId: string, participant: string): Promise<void> {
-  try {
-    const sockets = await io.in(meetingRoom(meetingId)).fetchSockets();
-    if (sockets.some((other) => other.data.actor.id === participant)) return;
-    const state = await meetingState(meetingId);
-    if (state.endedAt || !state.participants.some((person) => person.id === participant && person.present)) return;
-    await settle(meetingId, null, { type: 'left', participant });
-  } catch (error) {
-    // Presence is repaired by the next sweep; a database that is restarting must not end the node.
-    process.stderr.write(`presence not updated: ${error instanceof Error ? error.message : String(error)}\n`);
-  }
 }
 
 function inMeeting(socket: LiveSocket) {

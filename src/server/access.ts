@@ -62,6 +62,11 @@ async function roleIn(actor: Actor, projectId: string): Promise<Role | null> {
   return row?.role ?? null;
 }
 
+/** Whether the actor has any role in a project. */
+export async function mayEnter(actor: Actor, projectId: string): Promise<boolean> {
+  return (await roleIn(actor, projectId)) !== null;
+}
+
 /**
  * The one gate: every service calls it before it reads or writes.
  *

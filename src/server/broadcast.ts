@@ -7,7 +7,8 @@ export const LIVE_CHANNEL = 'yurta_live';
 export type LiveNotice =
   { kind: 'project'; projectId: string; event: ProjectEvent } | { kind: 'settled'; meetingId: string; seq: number };
 
-export type ProjectEvent = 'models-changed' | 'viewpoints-changed' | 'comments-changed' | 'meeting-changed';
+export type ProjectEvent =
+  'models-changed' | 'viewpoints-changed' | 'comments-changed' | 'meeting-changed' | 'access-changed';
 
 export const projectRoom = (projectId: string) => `project:${projectId}`;
 export const meetingRoom = (meetingId: string) => `meeting:${meetingId}`;

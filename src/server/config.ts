@@ -13,6 +13,8 @@ export interface Config {
   jobMemoryMb: number;
   maxElements: number;
   maxParticipants: number;
+  /** Whether a reverse proxy in front of Yurta tells the address of a request in `x-forwarded-for`. */
+  trustProxy: boolean;
   /** Keys cookies and codes; made on first start and kept in the data folder unless given. */
   secret: string;
 }
@@ -26,6 +28,7 @@ const schema = Joi.object({
   YURTA_JOB_MEMORY_MB: Joi.number().integer().min(256).default(8192),
   YURTA_MAX_ELEMENTS: Joi.number().integer().min(1).default(1_000_000),
   YURTA_MAX_PARTICIPANTS: Joi.number().integer().min(2).default(200),
+  YURTA_TRUST_PROXY: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_SECRET: Joi.string().min(32),
 }).unknown(true);
 
@@ -49,6 +52,7 @@ function readConfig(): Config {
     jobMemoryMb: value.YURTA_JOB_MEMORY_MB,
     maxElements: value.YURTA_MAX_ELEMENTS,
     maxParticipants: value.YURTA_MAX_PARTICIPANTS,
+    trustProxy: value.YURTA_TRUST_PROXY,
     secret: (value.YURTA_SECRET as string | undefined) ?? installationSecret(dataFolder),
   };
 }

@@ -7,6 +7,7 @@ import type { LinkRight } from '@/core/rights';
 import { db } from '@/db/database';
 import { guests, links, projects } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
+import { tellProject } from './broadcast';
 import { keyedHash } from './config';
 import { notFound, Problem } from './problems';
 
@@ -60,6 +61,7 @@ export async function listLinks(actor: Actor, projectId: string): Promise<LinkSu
 export async function revokeLink(actor: Actor, projectId: string, linkId: string): Promise<void> {
   await authorise(actor, projectId, 'link.manage');
   await changeLink(projectId, linkId, { revokedAt: new Date() });
+  await tellProject(projectId, 'access-changed');
 }
 
 /** Gives a link another thirty days from today. A revoked link stays revoked. */

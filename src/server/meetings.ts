@@ -135,7 +135,10 @@ export async function settle(meetingId: string, by: string | null, event: Meetin
     return { projectId: meeting.projectId, event: settled(row) };
   });
   await tellMeeting(meetingId, stored.event.seq);
-  if (event.type === 'ended') await tellProject(stored.projectId, 'meeting-changed');
+  if (event.type === 'ended') {
+    await tellProject(stored.projectId, 'meeting-changed');
+    await tellProject(stored.projectId, 'access-changed'); // those who came by its code
+  }
   return stored.event;
 }
 

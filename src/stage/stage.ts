@@ -4,6 +4,7 @@ import {
   DirectionalLight,
   HemisphereLight,
   PCFShadowMap,
+  Ray,
   Scene,
   Vector3,
   WebGLRenderer,
@@ -185,6 +186,16 @@ export class Stage {
       name: hit.model.index.name[hit.row]!,
       point: hit.point,
     };
+  }
+
+  /** Whether something stands between the camera and a project point. */
+  isCovered(point: Vec3): boolean {
+    const { position } = this.rig.camera;
+    const local = new Vector3(point[0] - this.origin[0], point[1] - this.origin[1], point[2] - this.origin[2]);
+    const distance = position.distanceTo(local);
+    const ray = new Ray(position.clone(), local.sub(position).normalize());
+    const slack = 0.02 + distance * 0.002; // the point lies on a surface, which must not cover it
+    return this.models.some((model) => (model.raycast(ray)?.distance ?? Infinity) < distance - slack);
   }
 
   /** Where a project point stands on the element, in CSS pixels; null behind the camera. */

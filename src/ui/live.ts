@@ -2,6 +2,10 @@ import { io, type Socket } from 'socket.io-client';
 
 type Answer<T> = ({ ok: true } & T) | { ok: false; message: string };
 
+/** The server's word for somebody whom it does not know (any more). */
+const SIGNED_OUT = 'signed-out';
+const RETRY_MS = 1000;
+
 /** The page's live connection; comes back by itself when it breaks. */
 export class Live {
   private readonly socket: Socket = io({
@@ -11,10 +15,25 @@ export class Live {
     reconnectionDelayMax: 2000,
   });
 
+  constructor() {
+    // Refused for the moment, such as while the database restarts: the socket would not try again by itself.
+    this.socket.on('connect_error', (error) => {
+      if (!this.socket.active && error.message !== SIGNED_OUT) setTimeout(() => this.socket.connect(), RETRY_MS);
+    });
+  }
+
   /** Runs now and after every reconnection. */
   onConnect(work: () => void): void {
     this.socket.on('connect', work);
     if (this.socket.connected) work();
+  }
+
+  /** Runs when this person may not listen any more: signed out, invitation withdrawn, meeting over. */
+  onEnded(work: () => void): void {
+    this.socket.on('access-ended', work);
+    this.socket.on('connect_error', (error) => {
+      if (error.message === SIGNED_OUT) work();
+    });
   }
 
   onDisconnect(work: () => void): void {

@@ -4,7 +4,11 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { Vec3 } from '@/core/math/mat4';
 import { useReview, useSession } from './session-context';
 
-/** Comment pins and the others' pointers, laid over the model and moved with every frame. */
+const REST_MS = 150;
+/** Opacity of what lies behind something. */
+const COVERED = '0.3';
+
+/** Comment pins and the others' pointers, laid over the model and moved with every frame; faint behind walls. */
 export function Overlay() {
   const session = useSession();
   const layer = useRef<HTMLDivElement>(null);
@@ -31,8 +35,26 @@ export function Overlay() {
         if (at) child.style.transform = `translate(${at.x}px, ${at.y}px)`;
       }
     };
-    place();
-    return session.onFrame(place);
+    // Whether a wall stands in front is only asked once the picture rests.
+    let rest: ReturnType<typeof setTimeout> | undefined;
+    const fade = () => {
+      for (const child of layer.current?.children ?? []) {
+        if (!(child instanceof HTMLElement)) continue;
+        const point = places.get(child.dataset.place ?? '');
+        child.style.opacity = point && session.stage?.isCovered(point) ? COVERED : '1';
+      }
+    };
+    const onFrame = () => {
+      place();
+      clearTimeout(rest);
+      rest = setTimeout(fade, REST_MS);
+    };
+    onFrame();
+    const stop = session.onFrame(onFrame);
+    return () => {
+      stop();
+      clearTimeout(rest);
+    };
   }, [session, places]);
 
   return (

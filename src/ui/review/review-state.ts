@@ -58,6 +58,8 @@ export interface ReviewState {
   room: MeetingState | null;
   following: boolean;
   connected: boolean;
+  /** This person may not look any more: link withdrawn, meeting over, signed out. */
+  ended: boolean;
   /** Other people's pointers by participant. */
   pointers: Record<string, Pointer>;
   /** The card that was deleted last and can come back. */
@@ -84,6 +86,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     room: null,
     following: true,
     connected: true,
+    ended: false,
     pointers: {},
     deleted: null,
     trouble: null,

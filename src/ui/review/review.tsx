@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton } from '../pieces';
 import { Drawer } from './drawer';
+import { Farewell } from './farewell';
 import { Overlay } from './overlay';
 import { People } from './people';
 import { ReviewSession } from './review-session';
@@ -36,6 +37,7 @@ export function Review({ start }: { start: ReviewStart }) {
           <Drawer />
           <RunningOrder />
           <Notices />
+          <Farewell />
         </Box>
       </Box>
     </SessionContext.Provider>
