@@ -1,0 +1,235 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { io, type Socket } from 'socket.io-client';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { MeetingState, SettledEvent } from '@/core/meeting/meeting';
+import { SHOW_ALL } from '@/core/viewpoint';
+import { closeConnection } from '@/db/database';
+import { say } from '@/server/comments';
+import { revokeLink } from '@/server/links';
+import { enterByCode, meetingState, settle, startMeeting } from '@/server/meetings';
+import { createProject } from '@/server/projects';
+import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
+import { GUEST_COOKIE } from '@/server/access';
+import { saveViewpoint } from '@/server/viewpoints';
+import { attachSockets } from './sockets';
+import type { LiveServer } from './live-server';
+
+interface Node {
+  http: Server;
+  live: LiveServer;
+  url: string;
+}
+interface Answer {
+  ok: boolean;
+  message?: string;
+  state?: MeetingState;
+  seq?: number;
+}
+
+const CAMERA = { position: [0, -10, 5], target: [0, 0, 0], fov: 50 };
+let nodes: [Node, Node];
+let lead: TestPerson;
+let project: string;
+let meeting: string;
+let code: string;
+let open: Socket[] = [];
+
+async function startNode(port = 0): Promise<Node> {
+  const http = createServer();
+  const live = attachSockets(http);
+  await new Promise<void>((ready) => http.listen(port, '127.0.0.1', ready));
+  return { http, live, url: `http://127.0.0.1:${(http.address() as AddressInfo).port}` };
+}
+
+function connect(node: Node, cookie: string): Socket {
+  const socket = io(node.url, {
+    path: '/live',
+    transports: ['websocket'],
+    extraHeaders: { cookie },
+    forceNew: true,
+    reconnectionDelay: 50,
+    reconnectionDelayMax: 100,
+  });
+  open.push(socket);
+  return socket;
+}
+
+function once<T>(socket: Socket, event: string, wanted: (payload: T) => boolean = () => true): Promise<T> {
+  return new Promise((done, fail) => {
+    const timer = setTimeout(() => fail(new Error(`“${event}” did not come`)), 8000);
+    const listener = (payload: T) => {
+      if (!wanted(payload)) return;
+      clearTimeout(timer);
+      socket.off(event, listener);
+      done(payload);
+    };
+    socket.on(event, listener);
+  });
+}
+
+const ask = (socket: Socket, event: string, payload: unknown) =>
+  socket.timeout(8000).emitWithAck(event, payload) as Promise<Answer>;
+
+async function inMeeting(node: Node, person: TestPerson): Promise<Socket> {
+  const socket = connect(node, person.cookie);
+  await once(socket, 'connect');
+  expect((await ask(socket, 'watch', { id: project })).ok).toBe(true);
+  const answer = await ask(socket, 'meet', { id: meeting });
+  expect(answer.ok).toBe(true);
+  return socket;
+}
+
+beforeAll(async () => {
+  lead = await testAccount('Lead');
+  nodes = [await startNode(), await startNode()];
+});
+beforeEach(async () => {
+  project = await createProject(lead.actor, 'Sockets', '');
+  const started = await startMeeting(lead.actor, project, 'Round');
+  meeting = started.id;
+  code = started.code!;
+});
+afterEach(() => {
+  for (const socket of open) socket.close();
+  open = [];
+});
+afterAll(async () => {
+  for (const { live } of nodes) await live.close();
+  await closeConnection();
+});
+
+describe('one meeting on two nodes', () => {
+  it('settles events in one order and tells everybody', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
+    const heard: number[] = [];
+    bo.on('settled', ({ seq }: SettledEvent) => heard.push(seq));
+    const last = once<SettledEvent>(bo, 'settled', ({ event }) => event.type === 'visibility-set');
+    for (let i = 0; i < 5; i++) await ask(ines, 'act', { type: 'view-settled', camera: { ...CAMERA, fov: 40 + i } });
+    const { seq } = await ask(ines, 'act', { type: 'visibility-set', visibility: SHOW_ALL });
+    expect((await last).seq).toBe(seq);
+    expect(heard).toEqual(Array.from({ length: 6 }, (_, i) => seq! - 5 + i));
+    const state = await meetingState(meeting);
+    expect(state.view!.camera.fov).toBe(44);
+    expect(state.participants.map((person) => [person.name, person.present, person.guest])).toEqual([
+      ['Lead', true, false],
+      ['Bo', true, true],
+    ]);
+  });
+
+  it('passes poses and pointers on to the others only, and drops what makes no sense', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const guest = await testGuest(lead.actor, project, 'look', 'Bo');
+    const bo = await inMeeting(nodes[1], guest);
+    const pose = once<{ from: string; camera: object }>(bo, 'pose');
+    ines.emit('pose', { camera: CAMERA });
+    expect(await pose).toEqual({ from: lead.actor.id, camera: CAMERA });
+
+    const pointers: unknown[] = [];
+    ines.on('pointer', (payload) => pointers.push(payload));
+    bo.on('pointer', (payload) => pointers.push(payload));
+    bo.emit('pointer', { point: ['<b>', 1, 2] });
+    bo.emit('pointer', { point: [1, 2, 3], extra: 'x' });
+    bo.emit('pointer', null);
+    const good = once(ines, 'pointer');
+    bo.emit('pointer', { point: [1, 2, 3] });
+    await good;
+    expect(pointers).toEqual([{ point: [1, 2, 3], from: guest.actor.id }]);
+  });
+
+  it('shows a viewpoint as the server has it, and tells of comments and viewpoints that others make', async () => {
+    const view = { camera: CAMERA, visibility: SHOW_ALL, selection: [] } as never;
+    const viewpoint = await saveViewpoint(lead.actor, project, 'Desk', view, null);
+    const ines = await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'comment', 'Bo'));
+    const applied = once<SettledEvent>(bo, 'settled', ({ event }) => event.type === 'viewpoint-applied');
+    await ask(ines, 'act', { type: 'viewpoint-applied', viewpoint, state: 'forged' }).then((answer) =>
+      expect(answer.ok).toBe(false),
+    );
+    await ask(ines, 'act', { type: 'viewpoint-applied', viewpoint });
+    expect((await applied).event).toEqual({ type: 'viewpoint-applied', viewpoint, state: view });
+    const told = once(bo, 'comments-changed');
+    await say(lead.actor, project, { text: 'Look here' });
+    expect(await told).toEqual({ projectId: project });
+  });
+});
+
+describe('rights on the wire', () => {
+  it('let nobody in without a cookie that means something', async () => {
+    for (const cookie of ['', `${GUEST_COOKIE}=made-up`]) {
+      const error = await once<Error>(connect(nodes[0], cookie), 'connect_error');
+      expect(error.message).toBe('signed-out');
+    }
+  });
+
+  it('keep a guest to their project and their part', async () => {
+    const other = await createProject(lead.actor, 'Other', '');
+    const bo = await inMeeting(nodes[0], await testGuest(lead.actor, project, 'look', 'Bo'));
+    expect(await ask(bo, 'watch', { id: other })).toMatchObject({ ok: false, message: /not found/ });
+    expect(await ask(bo, 'watch', { id: '1; drop table' })).toMatchObject({ ok: false });
+    expect(await ask(bo, 'act', { type: 'view-settled', camera: CAMERA })).toMatchObject({
+      ok: false,
+      message: 'Only the person in the lead can do that. Ask for the lead.',
+    });
+    expect(await ask(bo, 'act', { type: 'ended' })).toMatchObject({ ok: false });
+    expect(await ask(bo, 'act', { type: 'joined', participant: { id: 'x' } })).toMatchObject({ ok: false });
+    expect((await meetingState(meeting)).endedAt).toBeNull();
+  });
+
+  it('end at once, on every node, when the link is withdrawn', async () => {
+    const guest = await testGuest(lead.actor, project, 'comment', 'Bo');
+    const bo = await inMeeting(nodes[1], guest);
+    const ended = once(bo, 'access-ended');
+    const gone = once(bo, 'disconnect');
+    await revokeLink(lead.actor, project, guest.linkId);
+    await ended;
+    expect(await gone).toBe('io server disconnect');
+  });
+
+  it('of those who came by its code end with the meeting; an account stays', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const { secret } = await enterByCode(code, 'Tuula');
+    const tuula = connect(nodes[1], `${GUEST_COOKIE}=${secret}`);
+    await once(tuula, 'connect');
+    await ask(tuula, 'watch', { id: project });
+    const ended = once(tuula, 'access-ended');
+    const changed = once(ines, 'meeting-changed');
+    await ask(ines, 'act', { type: 'ended' });
+    await Promise.all([ended, changed]);
+    expect(ines.connected).toBe(true);
+  });
+
+  it('slow down who sends too much', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const answers = await Promise.all(
+      Array.from({ length: 70 }, () => ask(ines, 'act', { type: 'view-settled', camera: CAMERA })),
+    );
+    const refused = answers.filter((answer) => !answer.ok);
+    expect(refused.length).toBeGreaterThanOrEqual(10);
+    expect(refused[0]!.message).toMatch(/Too much at once/);
+  });
+});
+
+describe('a node that goes down', () => {
+  it('comes back with the meeting as it was; people return by themselves', async () => {
+    let node = await startNode();
+    const { port } = node.http.address() as AddressInfo;
+    const ines = await inMeeting(node, lead);
+    await ask(ines, 'act', { type: 'view-settled', camera: { ...CAMERA, fov: 33 } });
+    const before = await meetingState(meeting);
+    const lost = once(ines, 'disconnect');
+    await node.live.close();
+    await lost;
+    // Meanwhile the meeting goes on elsewhere.
+    await settle(meeting, lead.actor.id, { type: 'selection-set', selection: [] });
+    const back = once(ines, 'connect');
+    node = await startNode(port);
+    await back;
+    const { state } = await ask(ines, 'meet', { id: meeting });
+    expect(state!.seq).toBe(before.seq + 1);
+    expect(state!.view!.camera.fov).toBe(33);
+    expect(state!.lead).toBe(lead.actor.id);
+    await node.live.close();
+  });
+});
