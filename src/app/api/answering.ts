@@ -1,7 +1,7 @@
-import type Joi from 'joi';
+import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access';
-import { Problem, problemBody } from '@/server/problems';
+import { notFound, Problem, problemBody } from '@/server/problems';
 
 type Params = Record<string, string>;
 interface Call {
@@ -13,7 +13,18 @@ interface Call {
 /** A route handler for a signed-in account or guest: answers JSON, or what the work returns as a Response. */
 export function answering(work: (call: Call) => Promise<unknown>) {
   return (request: Request, context: { params: Promise<Params> }): Promise<Response> =>
-    guarded(async () => work({ request, actor: await requireActor(request.headers), params: await context.params }));
+    guarded(async () => {
+      const params = await context.params;
+      checkIds(params);
+      return work({ request, actor: await requireActor(request.headers), params });
+    });
+}
+
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+
+/** All that an address names is an id, except an element, which is a row. What is none cannot exist. */
+function checkIds({ element: _, ...ids }: Params): void {
+  if (!Object.values(ids).every((id) => UUID.test(id))) throw notFound('What this address names');
 }
 
 /** The same for anybody. */
@@ -47,27 +58,38 @@ const MAX_BODY = 6 * 1024 * 1024;
  * @throws Problem 400 with what is wrong, in the schema's words
  */
 export async function readBody<T>(request: Request, schema: Joi.Schema<T>): Promise<T> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_BODY)
-    throw new Problem(413, 'That is too large to store. Use a smaller picture.');
+  const text = await readText(request);
   let body: unknown;
   try {
-    body = await request.json();
+    body = JSON.parse(text);
   } catch {
     throw new Problem(400, 'The request is not valid JSON.');
   }
   const { error, value } = schema.validate(body, { convert: false });
-  if (error) throw new Problem(400, `Please check what you entered: ${error.message}.`);
+  if (error) throw new Problem(400, `Please check what you entered: ${error.message.replaceAll('"', '')}.`);
   return value as T;
 }
 
-const JPEG = 'data:image/jpeg;base64,';
+/** The body as text, as long as it is not too long, whatever the request says about its length. */
+async function readText(request: Request): Promise<string> {
+  const chunks: Uint8Array[] = [];
+  let length = 0;
+  for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    length += chunk.length;
+    if (length > MAX_BODY) throw new Problem(413, 'That is too large to store. Use a smaller picture.');
+    chunks.push(chunk);
+  }
+  return Buffer.concat(chunks).toString('utf8');
+}
 
-/** A picture sent as a data address; only JPEG, whose first bytes are checked. */
-export function pictureFrom(data: string | undefined): Buffer | undefined {
-  if (data === undefined) return undefined;
-  const bytes = data.startsWith(JPEG) ? Buffer.from(data.slice(JPEG.length), 'base64') : Buffer.alloc(0);
-  if (bytes.subarray(0, 3).toString('hex') !== 'ffd8ff') throw new Problem(400, 'The picture is not a JPEG.');
-  return bytes;
+/** A text that a person typed: not only blanks, and not longer than the place for it. */
+export function typedText(max: number, label: string): Joi.StringSchema {
+  return Joi.string()
+    .pattern(/\S/)
+    .max(max)
+    .required()
+    .label(label)
+    .messages({ 'string.pattern.base': `${label} is empty`, 'string.empty': `${label} is empty` });
 }
 
 export function pictureAnswer(bytes: Buffer): Response {

@@ -2,10 +2,10 @@ import Joi from 'joi';
 import { GUEST_COOKIE } from '@/server/access';
 import { enterByLink } from '@/server/links';
 import { enterByCode } from '@/server/meetings';
-import { answeringAnyone, limitDoor, readBody } from '../answering';
+import { answeringAnyone, limitDoor, readBody, typedText } from '../answering';
 
 const schema = Joi.object<{ name: string; token?: string; code?: string }>({
-  name: Joi.string().trim(true).min(1).max(60).required().label('your name'),
+  name: typedText(60, 'your name'),
   token: Joi.string().max(64),
   code: Joi.string()
     .pattern(/^\d{6}$/)

@@ -1,9 +1,9 @@
 import Joi from 'joi';
 import { createProject } from '@/server/projects';
-import { answering, readBody } from '../answering';
+import { answering, readBody, typedText } from '../answering';
 
 const schema = Joi.object<{ name: string; place: string }>({
-  name: Joi.string().min(1).max(120).required().label('the name'),
+  name: typedText(120, 'the name'),
   place: Joi.string().allow('').max(120).default('').label('the place'),
 });
 

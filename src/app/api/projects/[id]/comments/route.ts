@@ -2,7 +2,8 @@ import Joi from 'joi';
 import { elementRefSchema, vec3Schema, viewStateSchema, type ElementRef, type ViewState } from '@/core/viewpoint';
 import type { Vec3 } from '@/core/math/mat4';
 import { listComments, say } from '@/server/comments';
-import { answering, pictureFrom, readBody } from '../../../answering';
+import { receivePicture } from '@/server/pictures';
+import { answering, readBody, typedText } from '../../../answering';
 
 interface Body {
   text: string;
@@ -14,7 +15,7 @@ interface Body {
 }
 
 const schema = Joi.object<Body>({
-  text: Joi.string().min(1).max(4000).required().label('the comment'),
+  text: typedText(4000, 'the comment'),
   replyTo: Joi.string().uuid(),
   anchor: Joi.object({ element: elementRefSchema.allow(null).required(), point: vec3Schema }),
   elementName: Joi.string().allow('').max(300),
@@ -26,5 +27,10 @@ export const GET = answering(({ actor, params }) => listComments(actor, params.i
 
 export const POST = answering(async ({ request, actor, params }) => {
   const { picture, ...comment } = await readBody(request, schema);
-  return { id: await say(actor, params.id!, { ...comment, picture: pictureFrom(picture) }) };
+  return {
+    id: await say(actor, params.id!, {
+      ...comment,
+      picture: picture === undefined ? undefined : await receivePicture(picture),
+    }),
+  };
 });

@@ -1,11 +1,11 @@
 import Joi from 'joi';
 import { LINK_RIGHTS, type LinkRight } from '@/core/rights';
 import { createLink, listLinks } from '@/server/links';
-import { answering, originOf, readBody } from '../../../answering';
+import { answering, originOf, readBody, typedText } from '../../../answering';
 
 const schema = Joi.object<{ right: LinkRight; label: string }>({
   right: Joi.valid(...LINK_RIGHTS).required(),
-  label: Joi.string().min(1).max(80).required().label('whom it is for'),
+  label: typedText(80, 'whom it is for'),
 });
 
 export const GET = answering(({ actor, params }) => listLinks(actor, params.id!));

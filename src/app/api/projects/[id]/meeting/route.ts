@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { runningMeeting, startMeeting } from '@/server/meetings';
-import { answering, readBody } from '../../../answering';
+import { answering, readBody, typedText } from '../../../answering';
 
-const schema = Joi.object<{ title: string }>({ title: Joi.string().min(1).max(120).required().label('the title') });
+const schema = Joi.object<{ title: string }>({ title: typedText(120, 'the title') });
 
 export const GET = answering(async ({ actor, params }) => ({ meeting: await runningMeeting(actor, params.id!) }));
 

@@ -1,10 +1,11 @@
 import Joi from 'joi';
 import { viewStateSchema, type ViewState } from '@/core/viewpoint';
+import { receivePicture } from '@/server/pictures';
 import { listViewpoints, saveViewpoint } from '@/server/viewpoints';
-import { answering, pictureFrom, readBody } from '../../../answering';
+import { answering, readBody, typedText } from '../../../answering';
 
 const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({
-  name: Joi.string().min(1).max(120).required().label('the name'),
+  name: typedText(120, 'the name'),
   state: viewStateSchema.required(),
   picture: Joi.string().max(3_000_000),
 });
@@ -13,5 +14,13 @@ export const GET = answering(({ actor, params }) => listViewpoints(actor, params
 
 export const POST = answering(async ({ request, actor, params }) => {
   const { name, state, picture } = await readBody(request, schema);
-  return { id: await saveViewpoint(actor, params.id!, name, state, pictureFrom(picture) ?? null) };
+  return {
+    id: await saveViewpoint(
+      actor,
+      params.id!,
+      name,
+      state,
+      picture === undefined ? null : await receivePicture(picture),
+    ),
+  };
 });

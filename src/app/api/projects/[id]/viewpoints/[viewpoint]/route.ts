@@ -1,9 +1,9 @@
 import Joi from 'joi';
 import { moveViewpoint, renameViewpoint, setViewpointDeleted } from '@/server/viewpoints';
-import { answering, readBody } from '../../../../answering';
+import { answering, readBody, typedText } from '../../../../answering';
 
 const schema = Joi.object<{ name?: string; index?: number; deleted?: boolean }>({
-  name: Joi.string().min(1).max(120).label('the name'),
+  name: typedText(120, 'the name').optional(),
   index: Joi.number().integer().min(0).max(10_000),
   deleted: Joi.boolean(),
 }).xor('name', 'index', 'deleted');

@@ -1,0 +1,192 @@
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { SHOW_ALL } from '@/core/viewpoint';
+import { closeConnection } from '@/db/database';
+import { addMember, createProject } from '@/server/projects';
+import { testAccount, testGuest } from '@/server/test-people';
+import { POST as enter } from './enter/route';
+import { GET as minutes } from './meetings/[id]/minutes.pdf/route';
+import { GET as csv } from './projects/[id]/comments.csv/route';
+import { PATCH as changeComment } from './projects/[id]/comments/[comment]/route';
+import { GET as commentPicture } from './projects/[id]/comments/[comment]/picture/route';
+import { GET as listComments, POST as say } from './projects/[id]/comments/route';
+import { PATCH as changeLink } from './projects/[id]/links/[link]/route';
+import { GET as listLinks, POST as makeLink } from './projects/[id]/links/route';
+import { GET as runningMeeting, POST as startMeeting } from './projects/[id]/meeting/route';
+import { POST as publish } from './projects/[id]/publications/route';
+import { GET as readProject } from './projects/[id]/route';
+import { GET as stageModels } from './projects/[id]/stage/route';
+import { PATCH as changeViewpoint } from './projects/[id]/viewpoints/[viewpoint]/route';
+import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/viewpoints/route';
+import { POST as makeProject } from './projects/route';
+
+type Handler = (request: Request, context: { params: Promise<Record<string, string>> }) => Promise<Response>;
+type Who = 'lead' | 'designer' | 'guest-comment' | 'guest-look' | 'stranger' | 'nobody';
+
+const WHO: Who[] = ['lead', 'designer', 'guest-comment', 'guest-look', 'stranger', 'nobody'];
+const VIEW = { camera: { position: [0, 0, 1], target: [0, 1, 1], fov: 50 }, visibility: SHOW_ALL, selection: [] };
+const STUB = `data:image/jpeg;base64,${Buffer.from('ffd8ffe000104a464946', 'hex').toString('base64')}`;
+const NONE = '00000000-0000-7000-8000-000000000000';
+const cookies = {} as Record<Who, string>;
+const ids: Record<string, string> = {};
+
+async function call(handler: Handler, who: Who, params: Record<string, string> = {}, body?: unknown, raw?: string) {
+  const request = new Request('http://localhost/api', {
+    method: body === undefined && raw === undefined ? 'GET' : 'POST',
+    headers: { cookie: cookies[who] },
+    body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
+  });
+  return handler(request, { params: Promise.resolve({ id: ids.project!, ...params }) });
+}
+
+async function made(answer: Response): Promise<string> {
+  expect(answer.status).toBe(200);
+  return ((await answer.json()) as { id: string }).id;
+}
+
+beforeAll(async () => {
+  const picture = await sharp({ create: { width: 8, height: 6, channels: 3, background: '#9C3B2E' } })
+    .jpeg()
+    .toBuffer();
+  const JPEG = `data:image/jpeg;base64,${picture.toString('base64')}`;
+  const lead = await testAccount('Lead');
+  const designer = await testAccount('Designer');
+  const stranger = await testAccount('Other');
+  ids.project = await createProject(lead.actor, 'Library', '');
+  await addMember(ids.project, designer.actor.id, 'designer');
+  cookies.lead = lead.cookie;
+  cookies.designer = designer.cookie;
+  cookies['guest-comment'] = (await testGuest(lead.actor, ids.project, 'comment', 'Bo')).cookie;
+  cookies['guest-look'] = (await testGuest(lead.actor, ids.project, 'look', 'Tuula')).cookie;
+  cookies.stranger = stranger.cookie;
+  cookies.nobody = '';
+  const meeting = await call(startMeeting, 'lead', {}, { title: 'Evening' });
+  ids.meeting = ((await meeting.json()) as { meeting: { id: string } }).meeting.id;
+  ids.comment = await made(await call(say, 'lead', {}, { text: 'One', view: VIEW, picture: JPEG }));
+  ids.viewpoint = await made(await call(saveViewpoint, 'lead', {}, { name: 'Desk', state: VIEW, picture: JPEG }));
+  ids.link = await made(await call(makeLink, 'lead', {}, { right: 'look', label: 'Staff' }));
+});
+afterAll(() => closeConnection());
+
+/** Every route with what each person gets, in the order of WHO. */
+const MATRIX: [
+  name: string,
+  handler: Handler,
+  params: () => Record<string, string>,
+  body: unknown,
+  statuses: number[],
+][] = [
+  ['read the project', readProject, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['load its models', stageModels, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['make a project', makeProject, () => ({}), { name: 'New' }, [200, 200, 403, 403, 200, 401]],
+  // An upload that does not exist is only refused after the right to publish at all.
+  ['publish', publish, () => ({}), { uploadId: 'ab' }, [404, 404, 404, 404, 404, 401]],
+  ['list viewpoints', listViewpoints, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['save a viewpoint', saveViewpoint, () => ({}), { name: 'V', state: VIEW }, [200, 200, 403, 403, 404, 401]],
+  ['rename one', changeViewpoint, () => ({ viewpoint: ids.viewpoint! }), { name: 'W' }, [200, 200, 403, 403, 404, 401]],
+  ['list comments', listComments, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['say', say, () => ({}), { text: 'Hm' }, [200, 200, 200, 403, 404, 401]],
+  [
+    'close a comment',
+    changeComment,
+    () => ({ comment: ids.comment! }),
+    { status: 'closed' },
+    [200, 200, 403, 403, 404, 401],
+  ],
+  ['see its picture', commentPicture, () => ({ comment: ids.comment! }), undefined, [200, 200, 200, 200, 404, 401]],
+  ['list links', listLinks, () => ({}), undefined, [200, 403, 403, 403, 404, 401]],
+  ['make a link', makeLink, () => ({}), { right: 'look', label: 'X' }, [200, 403, 403, 403, 404, 401]],
+  ['extend a link', changeLink, () => ({ link: ids.link! }), { action: 'extend' }, [200, 403, 403, 403, 404, 401]],
+  ['see the meeting', runningMeeting, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['start a meeting', startMeeting, () => ({}), { title: 'M' }, [200, 403, 403, 403, 404, 401]],
+  ['get the minutes', minutes, () => ({ id: ids.meeting! }), undefined, [200, 200, 403, 403, 404, 401]],
+  ['get the table', csv, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
+];
+
+describe('who may do what over HTTP', () => {
+  it.each(MATRIX)('%s', async (_, handler, params, body, statuses) => {
+    const found: number[] = [];
+    for (const who of WHO) found.push((await call(handler, who, params(), body)).status);
+    expect(Object.fromEntries(WHO.map((who, i) => [who, found[i]]))).toEqual(
+      Object.fromEntries(WHO.map((who, i) => [who, statuses[i]])),
+    );
+  });
+});
+
+describe('what is sent wrong', () => {
+  const refused = async (handler: Handler, body: unknown, params: Record<string, string> = {}) => {
+    const answer = await call(handler, 'lead', params, body);
+    const { title, status } = (await answer.json()) as { title: string; status: number };
+    expect(answer.headers.get('content-type')).toBe('application/problem+json');
+    expect(status).toBe(answer.status);
+    return `${answer.status} ${title}`;
+  };
+
+  it('is refused with a sentence', async () => {
+    expect(await refused(makeProject, { name: '   ' })).toBe('400 Please check what you entered: the name is empty.');
+    expect(await refused(say, {})).toMatch(/^400 .*the comment is required/);
+    expect(await refused(say, { text: 'x'.repeat(4001) })).toMatch(/^400 .*4000 characters/);
+    expect(await refused(say, { text: 'x', anchor: { element: null, point: [1, 2, 1e99] } })).toMatch(/^400/);
+    for (const picture of ['data:image/svg+xml,<svg/>', STUB])
+      expect(await refused(say, { text: 'x', picture })).toMatch(/^400 The picture is not a JPEG/);
+    expect(await refused(say, { text: 'x', replyTo: NONE })).toMatch(/^404/);
+    expect(await refused(makeLink, { right: 'everything', label: 'x' })).toMatch(/^400/);
+    expect(await refused(changeViewpoint, { name: 'a', index: 1 }, { viewpoint: ids.viewpoint! })).toMatch(/^400/);
+    expect(await refused(saveViewpoint, { name: 'a', state: { ...VIEW, extra: 1 } })).toMatch(/^400/);
+  });
+
+  it('is refused when it is no JSON, or far too long', async () => {
+    expect((await call(say, 'lead', {}, undefined, '{"text":')).status).toBe(400);
+    expect((await call(say, 'lead', {}, undefined, `{"text":"${'x'.repeat(7_000_000)}"}`)).status).toBe(413);
+  });
+
+  it('names nothing that exists', async () => {
+    for (const id of ['1', "' or 1=1", '..', NONE, `${NONE}0`]) {
+      expect(await refused(changeComment, { status: 'open' }, { comment: id })).toMatch(/^404/);
+      expect(await refused(changeLink, { action: 'revoke' }, { link: id })).toMatch(/^404/);
+      expect(await refused(changeViewpoint, { deleted: true }, { viewpoint: id })).toMatch(/^404/);
+    }
+    expect((await call(readProject, 'lead', { id: 'nothing' })).status).toBe(404);
+  });
+});
+
+describe('the door', () => {
+  const knock = (body: unknown, from = '10.1.1.1') =>
+    enter(
+      new Request('http://localhost/api/enter', {
+        method: 'POST',
+        headers: { 'x-forwarded-for': from },
+        body: JSON.stringify(body),
+      }),
+    );
+
+  it('lets in by code with just a name, blanks around it or not', async () => {
+    const { meeting } = (await (await call(runningMeeting, 'lead')).json()) as { meeting: { code: string } };
+    const answer = await knock({ name: '  Aino ', code: meeting.code });
+    expect(answer.status).toBe(200);
+    const cookie = answer.headers.get('set-cookie')!;
+    expect(cookie).toMatch(/HttpOnly; SameSite=Lax/);
+    cookies.nobody = cookie.split(';')[0]!;
+    const said = await call(say, 'nobody', {}, { text: 'Here I am' });
+    cookies.nobody = '';
+    expect(said.status).toBe(200);
+    const list = (await (await call(listComments, 'lead')).json()) as { author: string }[];
+    expect(list.at(-1)!.author).toBe('Aino');
+  });
+
+  it('asks for a name and for one of code and link', async () => {
+    const sentence = async (body: unknown) =>
+      ((await (await knock(body, '10.1.1.2')).json()) as { title: string }).title;
+    expect(await sentence({ name: ' ', code: '123456' })).toContain('your name is empty');
+    expect(await sentence({ name: 'A', code: '12 34' })).toContain('six digits');
+    expect(await sentence({ name: 'A' })).toMatch(/must contain at least one of/);
+  });
+
+  it('slows down who guesses', async () => {
+    const statuses = [];
+    for (let i = 0; i < 25; i++) statuses.push((await knock({ name: 'A', code: '000000' }, '10.1.1.3')).status);
+    expect(statuses.slice(0, 20)).not.toContain(429);
+    expect(statuses.slice(20)).toEqual([429, 429, 429, 429, 429]);
+    expect((await knock({ name: 'A', code: '000000' }, '10.1.1.4')).status).not.toBe(429);
+  });
+});
