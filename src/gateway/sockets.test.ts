@@ -109,7 +109,7 @@ describe('one meeting on two nodes', () => {
     for (let i = 0; i < 5; i++) await ask(ines, 'act', { type: 'view-settled', camera: { ...CAMERA, fov: 40 + i } });
     const { seq } = await ask(ines, 'act', { type: 'visibility-set', visibility: SHOW_ALL });
     expect((await last).seq).toBe(seq);
-    expect(heard).toEqual(Array.from({ length: 6 }, (_, i) => seq! - 5 + i));
+    expect(heard.slice(-6)).toEqual(Array.from({ length: 6 }, (_, i) => seq! - 5 + i));
     const state = await meetingState(meeting);
     expect(state.view!.camera.fov).toBe(44);
     expect(state.participants.map((person) => [person.name, person.present, person.guest])).toEqual([

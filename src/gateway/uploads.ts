@@ -11,12 +11,16 @@ export const UPLOAD_PATH = '/uploads';
 /** The tus protocol's server end: uploads that can break off and go on. Only for accounts. */
 export function uploadServer(): Server {
   mkdirSync(uploadFolder(), { recursive: true });
+  const datastore = new FileStore({ directory: uploadFolder() });
   return new Server({
     path: UPLOAD_PATH,
     relativeLocation: true,
-    datastore: new FileStore({ directory: uploadFolder() }),
-    onIncomingRequest: async (request) => {
-      await owner(request);
+    datastore,
+    onIncomingRequest: async (request, uploadId) => {
+      const asking = await owner(request);
+      if (request.method === 'POST' || request.method === 'OPTIONS') return;
+      const { metadata } = await datastore.getUpload(uploadId).catch(() => ({ metadata: undefined }));
+      if (metadata?.owner !== asking) throw refusal(404, 'This upload is not known. Choose the file again.');
     },
     onUploadCreate: async (request, upload) => {
       const { maxUploadBytes } = config();

@@ -28,9 +28,14 @@ test('a link to look at: a name opens it, nothing else is offered; withdrawn, it
   expect(refused.status()).toBe(403);
   await guest.goto(`/projects/${project}/prepare`);
   await expect(guest.getByText('Nothing here for you')).toBeVisible();
+  await guest.goto(`/projects/${project}/review`);
+  await modelArrived(guest);
 
+  // Withdrawn, the link closes at once, also for who is inside.
   await page.getByRole('button', { name: 'Withdraw' }).first().click();
   await expect(page.getByText('withdrawn').first()).toBeVisible();
+  await expect(guest.getByRole('alertdialog', { name: 'Your visit has ended' })).toBeVisible();
+  await expectNoViolations(guest);
   await guest.goto(`/projects/${project}/review`);
   await expect(guest.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await guest.goto(url);
@@ -68,5 +73,62 @@ test('on a phone a guest comes in, looks and says by touch', async ({ page, brow
     const box = (await button.boundingBox())!;
     expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(44);
   }
+  await context.close();
+});
+
+test('on a tablet a guest looks round with one and two fingers, steps through the running order and says', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page);
+  const project = await openLibrary(page);
+  const answer = await page.request.post(`/api/projects/${project}/links`, {
+    data: { right: 'comment', label: 'Tablets' },
+  });
+  const { url } = (await answer.json()) as { url: string };
+  await page.close();
+  const context = await browser.newContext({
+    viewport: { width: 1024, height: 768 },
+    hasTouch: true,
+    isMobile: true,
+    reducedMotion: 'reduce',
+  });
+  const tablet = await context.newPage();
+  await tablet.goto(url);
+  await tablet.getByLabel('Your name').fill('Sini');
+  await tablet.getByRole('button', { name: 'Come in' }).tap();
+  await tablet.waitForURL('**/review');
+  await modelArrived(tablet);
+  const second = tablet.getByRole('button', { name: /Viewpoint 2/ });
+  const fingers = await context.newCDPSession(tablet);
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
+    fingers.send('Input.dispatchTouchEvent', { type, touchPoints: points.map(([x, y], id) => ({ x, y, id })) });
+
+  // One finger turns, two zoom; either leaves the card.
+  for (const gesture of [
+    async () => {
+      await touch('touchStart', [500, 380]);
+      for (let x = 500; x <= 600; x += 20) await touch('touchMove', [x, 390]);
+    },
+    async () => {
+      await touch('touchStart', [480, 380], [540, 380]);
+      for (let d = 0; d <= 100; d += 20) await touch('touchMove', [480 - d, 380], [540 + d, 380]);
+    },
+  ]) {
+    await second.tap();
+    await expect(second).toHaveAttribute('aria-current', 'step');
+    await gesture();
+    await touch('touchEnd');
+    await expect(second).not.toHaveAttribute('aria-current', 'step');
+  }
+
+  await second.tap();
+  await tablet.waitForTimeout(1000);
+  await tablet.getByRole('button', { name: 'Say', exact: true }).tap();
+  await stage(tablet).tap({ position: { x: 500, y: 400 } });
+  await tablet.getByLabel('Your comment').fill('Is there room for two wheelchairs?');
+  await tablet.getByRole('button', { name: 'Say', exact: true }).last().tap();
+  await expect(tablet.getByRole('region', { name: 'Talk' }).getByText('Is there room for two')).toBeVisible();
+  await expectNoViolations(tablet);
   await context.close();
 });

@@ -1,29 +1,12 @@
-import { expect, test, type Browser, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import { NODES } from '../../playwright.config';
-import { expectNoViolations, modelArrived, openLibrary, signIn, stage } from './steps';
-
-async function guestByCode(browser: Browser, code: string, name: string, origin: string): Promise<Page> {
-  const page = await (
-    await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })
-  ).newPage();
-  await page.goto(`${origin}/join`);
-  await page.getByLabel('Meeting code').fill(code);
-  await page.getByLabel('Your name').fill(name);
-  await page.getByRole('button', { name: 'Come in' }).click();
-  await page.waitForURL('**/review');
-  await modelArrived(page);
-  return page;
-}
+import { expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
 
 test('a meeting over two nodes: follow, wander, point, say, pass the lead, minutes', async ({ page, browser }) => {
   test.setTimeout(240_000);
   await signIn(page);
   const project = await openLibrary(page);
-  await page.getByRole('button', { name: 'Start meeting' }).click();
-  await page.getByLabel('Title of the meeting').fill('Council evening');
-  await page.getByRole('button', { name: 'Start', exact: true }).click();
-  const code = (await page.getByLabel('Meeting code').textContent())!.replace(/\D/g, '');
-  expect(code).toMatch(/^\d{6}$/);
+  const code = await startMeeting(page, 'Council evening');
 
   const guest = await guestByCode(browser, code, 'Tuula Aho', NODES.second);
   await expect(guest.getByText('You follow Ines Okafor')).toBeVisible();

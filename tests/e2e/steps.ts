@@ -1,5 +1,5 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Browser, type Page } from '@playwright/test';
 
 export const PASSWORD = 'felt-and-ink';
 export const LEAD = 'ines@okafor-brandt.example';
@@ -45,4 +45,28 @@ export async function expectNoViolations(page: Page): Promise<void> {
       (violation) => `${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`,
     ),
   ).toEqual([]);
+}
+
+/** Starts a meeting from the Review. Returns its six digits. */
+export async function startMeeting(page: Page, title: string): Promise<string> {
+  await page.getByRole('button', { name: 'Start meeting' }).click();
+  await page.getByLabel('Title of the meeting').fill(title);
+  await page.getByRole('button', { name: 'Start', exact: true }).click();
+  const code = (await page.getByLabel('Meeting code').textContent())!.replace(/\D/g, '');
+  expect(code).toMatch(/^\d{6}$/);
+  return code;
+}
+
+/** A guest in a browser of their own, in a running meeting, with the model on screen. */
+export async function guestByCode(browser: Browser, code: string, name: string, origin: string): Promise<Page> {
+  const page = await (
+    await browser.newContext({ viewport: { width: 800, height: 560 }, reducedMotion: 'reduce' })
+  ).newPage();
+  await page.goto(`${origin}/join`);
+  await page.getByLabel('Meeting code').fill(code);
+  await page.getByLabel('Your name').fill(name);
+  await page.getByRole('button', { name: 'Come in' }).click();
+  await page.waitForURL('**/review');
+  await modelArrived(page);
+  return page;
 }

@@ -82,3 +82,12 @@ export function real(value: number): string {
 export function reals(...values: number[]): string {
   return `(${values.map(real).join(',')})`;
 }
+
+/** A closed polyline (or, in space, an open one) from `id`; its points follow at `id + 1`. */
+export function polyline(id: number, points: number[][]): string {
+  const ids = points.map((_, i) => `#${id + 1 + i}`);
+  const closed = points[0]!.length === 2 ? [...ids, ids[0]!] : ids;
+  return `#${id}=IFCPOLYLINE((${closed.join()}));
+${points.map((point, i) => `#${id + 1 + i}=IFCCARTESIANPOINT(${reals(...point)});`).join('\n')}
+`;
+}
