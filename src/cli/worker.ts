@@ -1,8 +1,15 @@
 import { queue, startWorker } from '@/server/publishing';
+import { removeAbandonedUploads } from '@/server/uploads';
+
+const TIDY_MS = 60 * 60 * 1000;
 
 /** Works on queued publications until told to end; a job in progress goes back to the queue. */
 export async function runWorker(): Promise<void> {
   await startWorker();
+  const tidy = () =>
+    void removeAbandonedUploads().catch((error: Error) => console.error(`uploads not tidied: ${error.message}`));
+  tidy();
+  setInterval(tidy, TIDY_MS);
   console.log('waiting for models to publish');
   const stop = () =>
     void queue()

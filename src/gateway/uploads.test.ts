@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeConnection } from '@/db/database';
 import { createProject } from '@/server/projects';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
-import { finishedUpload } from '@/server/uploads';
+import { finishedUpload, removeAbandonedUploads } from '@/server/uploads';
 import { UPLOAD_PATH, uploadServer } from './uploads';
 
 let server: Server;
@@ -98,6 +98,16 @@ describe('an upload', () => {
       });
       expect([answer.status, await answer.text()]).toEqual([401, 'Sign in to upload a model.']);
     }
+  });
+
+  it('that nobody goes on with is given up after two days, and not before', async () => {
+    const path = await announce(ines, 4);
+    await send(ines, path, 0, Buffer.from('fe'));
+    const day = 24 * 60 * 60 * 1000;
+    await removeAbandonedUploads(Date.now() + day);
+    expect((await tus('HEAD', path, ines.cookie)).status).toBe(200);
+    expect(await removeAbandonedUploads(Date.now() + 3 * day)).toBeGreaterThanOrEqual(2);
+    expect((await tus('HEAD', path, ines.cookie)).status).toBe(404);
   });
 
   it('of somebody else can be neither continued nor removed', async () => {

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { readFile, rm, stat } from 'node:fs/promises';
+import { readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Actor } from './access';
 import { config } from './config';
@@ -37,4 +37,33 @@ export async function finishedUpload(actor: Actor, uploadId: string): Promise<{ 
 /** Forgets the record of an upload whose file was taken over. */
 export async function forgetUpload(uploadId: string): Promise<void> {
   await rm(join(uploadFolder(), `${uploadId}.json`), { force: true });
+}
+
+/** An upload that nobody published or continued for so long is given up. */
+const ABANDONED_MS = 48 * 60 * 60 * 1000;
+
+/** Removes abandoned uploads. Returns how many files went. */
+export async function removeAbandonedUploads(now = Date.now()): Promise<number> {
+  if (!existsSync(uploadFolder())) return 0;
+  let removed = 0;
+  for (const name of await readdir(uploadFolder())) {
+    const path = join(uploadFolder(), name);
+    // The record is written once, the data with every part: both are as old as the newer of them.
+    const newest = Math.max(
+      ...(await Promise.all([name, twin(name)].map((file) => modified(join(uploadFolder(), file))))),
+    );
+    if (now - newest < ABANDONED_MS) continue;
+    await rm(path, { force: true });
+    removed++;
+  }
+  return removed;
+}
+
+function twin(name: string): string {
+  return name.endsWith('.json') ? name.slice(0, -'.json'.length) : `${name}.json`;
+}
+
+/** When a file last changed, in milliseconds; 0 if it is not there. */
+async function modified(path: string): Promise<number> {
+  return existsSync(path) ? (await stat(path)).mtimeMs : 0;
 }

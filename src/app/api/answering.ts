@@ -12,9 +12,9 @@ interface Call {
 
 /** A route handler for a signed-in account or guest: answers JSON, or what the work returns as a Response. */
 export function answering(work: (call: Call) => Promise<unknown>) {
-  return (request: Request, context: { params: Promise<Params> }): Promise<Response> =>
+  return (request: Request, context: { params: Promise<Params | undefined> }): Promise<Response> =>
     guarded(async () => {
-      const params = await context.params;
+      const params = (await context.params) ?? {}; // an address without ids has none
       checkIds(params);
       return work({ request, actor: await requireActor(request.headers), params });
     });

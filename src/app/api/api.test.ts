@@ -20,7 +20,10 @@ import { PATCH as changeViewpoint } from './projects/[id]/viewpoints/[viewpoint]
 import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/viewpoints/route';
 import { POST as makeProject } from './projects/route';
 
-type Handler = (request: Request, context: { params: Promise<Record<string, string>> }) => Promise<Response>;
+type Handler = (
+  request: Request,
+  context: { params: Promise<Record<string, string> | undefined> },
+) => Promise<Response>;
 type Who = 'lead' | 'designer' | 'guest-comment' | 'guest-look' | 'stranger' | 'nobody';
 
 const WHO: Who[] = ['lead', 'designer', 'guest-comment', 'guest-look', 'stranger', 'nobody'];
@@ -36,7 +39,9 @@ async function call(handler: Handler, who: Who, params: Record<string, string> =
     headers: { cookie: cookies[who] },
     body: raw ?? (body === undefined ? undefined : JSON.stringify(body)),
   });
-  return handler(request, { params: Promise.resolve({ id: ids.project!, ...params }) });
+  // An address without ids has no parameters at all.
+  const named = handler === makeProject ? undefined : { id: ids.project!, ...params };
+  return handler(request, { params: Promise.resolve(named) });
 }
 
 async function made(answer: Response): Promise<string> {
