@@ -2,11 +2,12 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import getPort from 'get-port';
-import { startCluster, type Cluster } from '@/db/cluster';
+import { answers, startCluster, type Cluster } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
 
 const READY_MS = 60_000;
 const RESTART_MS = 500;
+const WATCH_MS = 1000;
 /** A process that ends more often than this within a minute is not started again. */
 const RESTARTS_A_MINUTE = 5;
 
@@ -19,6 +20,8 @@ export class Supervisor {
   private readonly children = new Set<ChildProcess>();
   private giveUp: () => void = () => undefined;
   private stopping = false;
+  private restoring = false;
+  private watch: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly home: string,
@@ -30,8 +33,22 @@ export class Supervisor {
     if (!process.env.DATABASE_URL) {
       this.cluster = await startCluster(this.dataFolder);
       process.env.DATABASE_URL = this.cluster.url;
+      this.watch = setInterval(() => void this.keepDatabase(), WATCH_MS);
     }
     await migrateDatabase(process.env.DATABASE_URL);
+  }
+
+  /** Another node of this checkout may have started the database and end it when it ends: then this one takes over. */
+  private async keepDatabase(): Promise<void> {
+    if (this.restoring || this.stopping || !this.cluster || (await answers(this.cluster.url))) return;
+    this.restoring = true;
+    try {
+      if (!this.stopping) this.cluster = await startCluster(this.dataFolder);
+    } catch (error) {
+      console.error(`the database is away: ${error instanceof Error ? error.message : String(error)}`);
+    } finally {
+      this.restoring = false;
+    }
   }
 
   /** The port to answer on: PORT if given, otherwise the first free one from 3210. */
@@ -75,6 +92,7 @@ export class Supervisor {
 
   async stop(): Promise<void> {
     this.stopping = true;
+    clearInterval(this.watch);
     const running = [...this.children];
     const ended = running.map((child) => new Promise((done) => child.once('exit', done)));
     for (const child of running) child.kill('SIGTERM');

@@ -7,6 +7,8 @@ import { isForeign, setSecurityHeaders } from './security-headers';
 import { attachSockets } from './sockets';
 import { uploadServer, UPLOAD_PATH } from './uploads';
 
+const PATIENCE_MS = 1500;
+
 /** One port for everything: pages and HTTP API (Next), live traffic (Socket.IO), uploads (tus), published files. */
 async function main(): Promise<void> {
   const port = Number(process.env.PORT ?? 3210);
@@ -32,14 +34,18 @@ async function main(): Promise<void> {
       response.end('The server could not answer. Nothing was changed; try again.');
     });
   });
-  attachSockets(server);
+  const live = attachSockets(server);
   await new Promise<void>((ready) => server.listen(port, hostname, ready));
   console.log(`listening on http://${hostname}:${port}`);
 
   const stop = () => {
-    server.close();
-    server.closeAllConnections();
-    void closeConnection().finally(() => process.exit(0));
+    // What hangs on to its connection after that has nothing to lose: all that was settled is in the database.
+    setTimeout(() => process.exit(0), PATIENCE_MS).unref();
+    void live
+      .close()
+      .then(() => server.closeAllConnections())
+      .then(closeConnection)
+      .finally(() => process.exit(0));
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);

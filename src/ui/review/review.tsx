@@ -72,6 +72,8 @@ function Notices() {
   const connected = useReview((state) => state.connected);
   const trouble = useReview((state) => state.trouble);
   const empty = useReview((state) => state.models.length === 0);
+  const ended = useReview((state) => state.ended);
+  if (ended) return null;
   return (
     <Flex
       position="absolute"
