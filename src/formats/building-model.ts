@@ -1,4 +1,4 @@
-import type { FileCamera, FileSource, Georeference, ReadWarning } from '@/core/project/publish-report';
+import type { FileCamera, FileSource, Georeference, ReadWarning, SettledFrame } from '@/core/project/publish-report';
 
 export type PropertyValue = string | number | boolean | null;
 /** Properties of one element by set: `{ Pset_WallCommon: { FireRating: 'EI 60' } }`. */
@@ -23,6 +23,8 @@ export interface ElementTable {
 export interface Geometry {
   positions: Float32Array;
   indices: Uint32Array;
+  /** sRGB and opacity a vertex, where the file paints vertices; goes before the material's colour. */
+  colors?: Uint8Array;
 }
 
 export interface SurfaceMaterial {
@@ -53,6 +55,8 @@ export interface Storey {
  */
 export interface BuildingModel {
   source: FileSource;
+  /** How the file's numbers became metres, Z up. */
+  frame: SettledFrame;
   elements: ElementTable;
   geometries: Geometry[];
   materials: SurfaceMaterial[];

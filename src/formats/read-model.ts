@@ -1,57 +1,105 @@
-import { open } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { mkdtemp, open, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { extname, join } from 'node:path';
+import type { ModelFrame } from '@/core/units/length-unit';
 import type { BuildingModel } from './building-model';
+import { readCollada } from './collada/read-collada';
+import { readGbxml } from './gbxml/read-gbxml';
 import { readGltf } from './gltf/read-gltf';
 import { readIfc } from './ifc/read-ifc';
 import { ModelFileError } from './model-file-error';
+import { readObj } from './obj/read-obj';
+import { readPly } from './ply/read-ply';
+import type { SourceFile } from './source-file';
+import { isBinaryStl, readStl } from './stl/read-stl';
+import { MODEL_PART, readThreeMf } from './threemf/read-threemf';
+import { unpack } from './unpack';
 
 export interface ReadOptions {
   /** Called with the share done, 0..1. */
   onProgress?: (share: number) => void;
+  /** What the user chose for a file that does not say itself how its numbers are meant. */
+  frame?: Partial<ModelFrame>;
 }
 
-type Reader = (path: string, fileName: string, options: ReadOptions) => Promise<BuildingModel>;
+type Reader = (source: SourceFile, options: ReadOptions) => Promise<BuildingModel>;
+
+const HEAD_BYTES = 64 * 1024;
+const ARCHIVE = { bytes: 4 * 1024 ** 3, entries: 20_000 };
+const READS =
+  'Yurta reads IFC (also .ifczip), glTF and GLB, OBJ, STL, PLY, COLLADA, 3MF and gbXML, and zip archives of these.';
 
 /**
- * Reads a model file of any known format. The format is decided by the first bytes, not by the name, so that a
- * mislabelled file is either read as what it is or refused with its true kind.
+ * Reads a model file of any known format. The format is decided by the content, not by the name, so that a
+ * mislabelled file is either read as what it is or refused with its true kind. Archives are unpacked for as long as
+ * the reading takes.
  *
  * @param path where the file lies
  * @param fileName the name the user gave it, for messages
  * @throws ModelFileError with a sentence for the user
  */
 export async function readModel(path: string, fileName: string, options: ReadOptions = {}): Promise<BuildingModel> {
-  const reader = await chooseReader(path, fileName);
-  return reader(path, fileName, options);
-}
-
-async function chooseReader(path: string, fileName: string): Promise<Reader> {
-  const head = await readHead(path, 4096);
+  const head = await readHead(path);
   if (head.length === 0)
     throw new ModelFileError('empty', `“${fileName}” is empty (0 bytes). Export it again and check the file's size.`);
-  const text = head
-    .toString('latin1')
-    .replace(/^\u00ef\u00bb\u00bf/, '')
-    .trimStart();
+  if (!isZip(head)) {
+    const reader = await chooseReader(path, head, fileName);
+    return reader({ path, fileName, parts: null }, options);
+  }
+  const folder = await mkdtemp(join(tmpdir(), 'yurta-parts-'));
+  try {
+    const found = await unpack(path, fileName, folder, ARCHIVE);
+    if (existsSync(join(folder, MODEL_PART))) return await readThreeMf({ path, fileName, parts: folder }, options);
+    const main = found();
+    const reader = await chooseReader(main, await readHead(main), fileName);
+    return await reader({ path: main, fileName, parts: folder }, options);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+async function chooseReader(path: string, head: Buffer, fileName: string): Promise<Reader> {
+  const text = decode(head).trimStart();
   if (text.startsWith('ISO-10303-21')) return readIfc;
-  if (head.subarray(0, 4).toString('latin1') === 'glTF') return readGltf;
+  if (head.toString('latin1', 0, 4) === 'glTF') return readGltf;
+  if (/^ply\s/.test(text)) return readPly;
   if (text.startsWith('{') && /"asset"|"scenes?"|"meshes"|"buffers"|"accessors"/.test(text)) return readGltf;
+  if (text.startsWith('<') && /<(\w+:)?COLLADA[\s>]/.test(text)) return readCollada;
+  if (text.startsWith('<') && /<(\w+:)?gbXML[\s>]/.test(text)) return readGbxml;
+  if (/^solid\b/.test(text) && /^\s*(facet|endsolid)\b/m.test(text)) return readStl;
+  if (await isBinaryStl(path)) return readStl;
+  const extension = extname(fileName).toLowerCase();
+  if (extension === '.stl' && !knownKind(head)) return readStl;
+  const looksLikeObj = /^(v|o|g|mtllib)\s+\S/m.test(text) && !text.includes('\0');
+  if (looksLikeObj && (extension === '.obj' || /^v\s+[-+\d.]+\s+[-+\d.]+\s+[-+\d.]+/m.test(text))) return readObj;
   throw new ModelFileError('unknown-format', unknownFormatMessage(head, fileName));
 }
 
-async function readHead(path: string, length: number): Promise<Buffer> {
+async function readHead(path: string): Promise<Buffer> {
   const file = await open(path);
   try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, 0);
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEAD_BYTES), 0, HEAD_BYTES, 0);
     return buffer.subarray(0, bytesRead);
   } finally {
     await file.close();
   }
 }
 
+function isZip(head: Buffer): boolean {
+  return head.toString('hex', 0, 4) === '504b0304' || head.toString('hex', 0, 4) === '504b0506';
+}
+
+/** The head as text, by its byte order mark if it has one. */
+function decode(head: Buffer): string {
+  if (head.toString('hex', 0, 2) === 'fffe') return head.toString('utf16le', 2);
+  return head.toString('latin1').replace(/^\u00ef\u00bb\u00bf/, '');
+}
+
 function unknownFormatMessage(head: Buffer, fileName: string): string {
   const kind = knownKind(head);
-  const found = kind ? `it holds ${kind}` : 'its first bytes belong to no model format that Yurta reads';
-  return `“${fileName}” is not a model: ${found}. Yurta reads IFC (2x3, 4, 4x3) and glTF or GLB.`;
+  const found = kind ? `it holds ${kind}` : 'its content belongs to no model format that Yurta reads';
+  return `“${fileName}” is not a model: ${found}. ${READS}`;
 }
 
 function knownKind(head: Buffer): string | undefined {
@@ -60,10 +108,11 @@ function knownKind(head: Buffer): string | undefined {
     ['ffd8ff', 'a JPEG picture'],
     ['47494638', 'a GIF picture'],
     ['25504446', 'a PDF document'],
-    ['504b0304', 'a zip archive'],
     ['1f8b', 'a gzip archive'],
+    ['377abcaf', 'a 7z archive; pack it as zip'],
+    ['52617221', 'a RAR archive; pack it as zip'],
     ['d0cf11e0', 'an old Office document'],
   ];
-  const hex = head.subarray(0, 4).toString('hex');
+  const hex = head.toString('hex', 0, 4);
   return signatures.find(([signature]) => hex.startsWith(signature))?.[1];
 }

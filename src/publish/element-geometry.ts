@@ -9,6 +9,8 @@ export interface Piece {
   /** Three numbers a vertex, double precision. */
   positions: Float64Array;
   indices: Uint32Array;
+  /** sRGB and opacity a vertex; null where the material's colour holds. */
+  colors: Uint8Array | null;
   box: Box3;
 }
 
@@ -28,7 +30,7 @@ const FAR_FROM_ORIGIN = 2000;
 /** Puts every placement into model coordinates and moves a far model near zero. Mirrored placements keep their outside. */
 export function placeGeometry(model: BuildingModel): PlacedGeometry {
   const pieces = model.placements.map((placement): Piece => {
-    const { positions, indices } = model.geometries[placement.geometry]!;
+    const { positions, indices, colors } = model.geometries[placement.geometry]!;
     const m = placement.matrix;
     const out = new Float64Array(positions.length);
     const box = emptyBox();
@@ -47,6 +49,7 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
       material: placement.material,
       positions: out,
       indices: determinant3(m) < 0 ? flipped(indices) : indices,
+      colors: colors ?? null,
       box,
     };
   });

@@ -58,7 +58,7 @@ describe('a tile', () => {
       'OPAQUE',
       'BLEND',
     ]);
-    expect(mesh!.listPrimitives()[1]!.getAttribute('COLOR_0')!.getElement(0, [])[3]).toBeCloseTo(0.25, 4);
+    expect(mesh!.listPrimitives()[1]!.getAttribute('COLOR_0')!.getElement(0, [])[3]).toBeCloseTo(0.25, 2);
     expect([tile.triangles, [...tile.elements]]).toEqual([4, [0, 1]]);
   });
 

@@ -13,7 +13,7 @@ const GLASS: SurfaceMaterial = { name: '', color: [0, 0, 1, 0.5] };
 function square(y: number, half: number, material: number): Piece {
   const positions = Float64Array.of(-half, y, -half, half, y, -half, half, y, half, -half, y, half);
   const box: Box3 = [-half, y, -half, half, y, half];
-  return { element: 0, material, positions, indices: Uint32Array.of(0, 1, 2, 0, 2, 3), box };
+  return { element: 0, material, positions, indices: Uint32Array.of(0, 1, 2, 0, 2, 3), colors: null, box };
 }
 
 const view = { eye: [0, -10, 0] as [number, number, number], target: [0, 0, 0] as [number, number, number], fov: 90 };

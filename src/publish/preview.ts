@@ -69,8 +69,12 @@ export async function renderPreview(
     for (let t = 0; t + 2 < piece.indices.length; t += 3) {
       const [i, j, k] = [piece.indices[t]!, piece.indices[t + 1]!, piece.indices[t + 2]!];
       if (sz[i]! < 0.1 || sz[j]! < 0.1 || sz[k]! < 0.1) continue;
-      fillTriangle(i, j, k, sx, sy, sz, shade(p, i, j, k, base), alpha);
+      fillTriangle(i, j, k, sx, sy, sz, shade(p, i, j, k, painted(piece, i) ?? base), alpha);
     }
+  }
+
+  function painted({ colors }: Piece, vertex: number): Vec3 | null {
+    return colors && [colors[vertex * 4]! / 255, colors[vertex * 4 + 1]! / 255, colors[vertex * 4 + 2]! / 255];
   }
 
   function shade(p: Float64Array, i: number, j: number, k: number, base: Vec3): Vec3 {

@@ -79,6 +79,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
 
   const report: PublishReport = {
     source: { ...model.source, bytes: (await stat(path)).size },
+    frame: model.frame,
     counts: {
       elements: index.count,
       productsWithShape: model.productsWithShape,

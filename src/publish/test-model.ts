@@ -12,6 +12,7 @@ export function meshModel(
   placements.forEach(() => elements.category.push('Wall'));
   return {
     source: { format: 'glTF', schema: '2.0', fileName: 'x', program: '' },
+    frame: { metresPerUnit: 1, up: 'Z', from: 'file', reason: '' },
     elements,
     geometries: [{ positions: Float32Array.from(positions), indices: Uint32Array.from(indices) }],
     materials: [{ name: '', color: [1, 0.5, 0, 1] }],

@@ -33,14 +33,14 @@ export function weldPieces(
   maxStep: number,
   opaque: boolean,
 ): TileMesh | null {
-  const taken = pieces.filter((piece) => materials[piece.material]!.color[3] >= 0.999 === opaque);
+  const taken = pieces.filter((piece) => isOpaque(piece, materials) === opaque);
   const corners = taken.reduce((sum, piece) => sum + piece.indices.length, 0);
   if (corners === 0) return null;
 
   const indices = new Uint32Array(corners);
   const positions = new Uint16Array(corners * 3);
   const features = new Uint32Array(corners);
-  const material = new Uint32Array(corners);
+  const paint = new Uint32Array(corners);
   let slots = 1024;
   while (slots < corners * 2) slots *= 2;
   const table = new Int32Array(slots).fill(-1);
@@ -63,7 +63,7 @@ export function weldPieces(
         positions[vertexCount * 3 + 1] = y;
         positions[vertexCount * 3 + 2] = z;
         features[vertexCount] = element;
-        material[vertexCount] = color;
+        paint[vertexCount] = color;
         return vertexCount++;
       }
       if (
@@ -71,7 +71,7 @@ export function weldPieces(
         positions[found * 3 + 1] === y &&
         positions[found * 3 + 2] === z &&
         features[found] === element &&
-        material[found] === color
+        paint[found] === color
       )
         return found;
     }
@@ -80,18 +80,20 @@ export function weldPieces(
   const [ox, oy, oz] = grid.origin;
   const snap = (value: number) => Math.min(maxStep, Math.max(0, Math.round(value / grid.step)));
   for (const piece of taken) {
-    const { positions: p } = piece;
+    const { positions: p, colors: own } = piece;
+    const all = packColour(materials[piece.material]!.color);
     const corner = [0, 0, 0];
     for (let i = 0; i + 2 < piece.indices.length; i += 3) {
       for (let c = 0; c < 3; c++) {
-        const at = piece.indices[i + c]! * 3;
+        const from = piece.indices[i + c]!;
+        const at = from * 3;
         // Y up, with -y measured from the grid's far side so that all steps are positive.
         corner[c] = vertex(
           snap(p[at]! - ox),
           snap(p[at + 2]! - oz),
           maxStep - snap(p[at + 1]! - oy),
           piece.element,
-          piece.material,
+          own ? packBytes(own, from * 4) : all,
         );
       }
       if (corner[0] === corner[1] || corner[1] === corner[2] || corner[0] === corner[2]) continue;
@@ -101,11 +103,12 @@ export function weldPieces(
   }
   if (indexCount === 0) return null;
 
-  const palette = materials.map((entry) =>
-    entry.color.map((part, channel) => Math.round((channel === 3 ? part : toLinear(part)) * 65535)),
-  );
   const colors = new Uint16Array(vertexCount * 4);
-  for (let i = 0; i < vertexCount; i++) colors.set(palette[material[i]!]!, i * 4);
+  for (let i = 0; i < vertexCount; i++)
+    for (let channel = 0; channel < 4; channel++) {
+      const value = (paint[i]! >>> (channel * 8)) & 255;
+      colors[i * 4 + channel] = channel === 3 ? value * 257 : LINEAR[value]!;
+    }
   return {
     positions: positions.slice(0, vertexCount * 3),
     features: features.slice(0, vertexCount),
@@ -114,7 +117,28 @@ export function weldPieces(
   };
 }
 
+function isOpaque({ colors, material }: Piece, materials: SurfaceMaterial[]): boolean {
+  if (!colors) return materials[material]!.color[3] >= 0.999;
+  for (let alpha = 3; alpha < colors.length; alpha += 4) if (colors[alpha]! < 255) return false;
+  return true;
+}
+
+/** A colour of parts 0..1 as four bytes in one number, red lowest. */
+function packColour(color: SurfaceMaterial['color']): number {
+  return packBytes(
+    color.map((part) => Math.round(part * 255)),
+    0,
+  );
+}
+
+function packBytes(bytes: ArrayLike<number>, at: number): number {
+  return (bytes[at]! | (bytes[at + 1]! << 8) | (bytes[at + 2]! << 16) | (bytes[at + 3]! << 24)) >>> 0;
+}
+
 /** sRGB to linear transfer function, IEC 61966-2-1. */
 function toLinear(srgb: number): number {
   return srgb <= 0.04045 ? srgb / 12.92 : ((srgb + 0.055) / 1.055) ** 2.4;
 }
+
+/** Linear values as uint16 of the 256 steps of sRGB. */
+const LINEAR = Uint16Array.from({ length: 256 }, (_, step) => Math.round(toLinear(step / 255) * 65535));

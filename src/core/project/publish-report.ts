@@ -1,9 +1,20 @@
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
+import type { ModelFrame } from '../units/length-unit';
+
+export const FILE_FORMATS = ['IFC', 'glTF', 'OBJ', 'STL', 'PLY', 'COLLADA', '3MF', 'gbXML'] as const;
+export type FileFormat = (typeof FILE_FORMATS)[number];
+
+/** How a file's numbers were read, and on whose word. */
+export interface SettledFrame extends ModelFrame {
+  from: 'file' | 'proposed' | 'chosen';
+  /** A sentence for the person who has to agree. */
+  reason: string;
+}
 
 /** Where a model comes from. */
 export interface FileSource {
-  format: 'IFC' | 'glTF';
+  format: FileFormat;
   /** As the file names it, such as IFC2X3 or 2.0. */
   schema: string;
   fileName: string;
@@ -43,6 +54,7 @@ export interface ReadWarning {
 /** What became of a file: written as `report.json` beside the tiles and shown on the Prepare station. */
 export interface PublishReport {
   source: FileSource & { bytes: number };
+  frame: SettledFrame;
   counts: {
     /** Rows of the contents, with and without geometry. */
     elements: number;

@@ -1,29 +1,31 @@
-import { createHash } from 'node:crypto';
-import { open } from 'node:fs/promises';
-import { NodeIO, Primitive, type Document, type Node } from '@gltf-transform/core';
+import { open, readFile } from 'node:fs/promises';
+import { NodeIO, Primitive, type Document, type JSONDocument, type Material, type Node } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import draco3d from 'draco3dgltf';
 import { MeshoptDecoder } from 'meshoptimizer';
-import { multiply, Y_UP_TO_Z_UP } from '@/core/math/mat4';
-import { emptyElementTable, type BuildingModel, type PropertySets } from '../building-model';
+import type { BuildingModel, Geometry, PropertySets, SurfaceMaterial } from '../building-model';
+import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
+import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
+import { findPart, type SourceFile } from '../source-file';
 
 /**
- * Reads glTF 2.0 (.glb, or .gltf with its data inside) into a building model. A node with a mesh becomes an element;
- * a node that only groups becomes an element without geometry; `extras` become facts. glTF has no identity of its own,
- * so an element's guid is derived from its path of node names, which survives an export of the same scene.
+ * Reads glTF 2.0 (.glb, or .gltf with its parts) into a building model. A node with a mesh becomes an element; a node
+ * that only groups becomes an element without geometry; `extras` become facts. glTF is in metres with Y up.
  *
  * @throws ModelFileError if lengths do not fit, data are missing or the scene is empty
  */
-export async function readGltf(path: string, fileName: string, options: ReadOptions): Promise<BuildingModel> {
+export async function readGltf(source: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+  const { path, fileName } = source;
   await checkGlbLengths(path, fileName);
-  const document = await parse(path, fileName);
+  const document = await parse(source);
   options.onProgress?.(0.4);
-  const model = convert(document, fileName);
+  const { model } = takeOver(document, fileName);
   if (model.placements.length === 0) {
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid glTF but its scene shows no triangles.`);
   }
+  settleFrame(model, { metresPerUnit: 1, up: 'Y' }, 'Y', options.frame ?? {});
   options.onProgress?.(1);
   return model;
 }
@@ -59,126 +61,103 @@ async function checkGlbLengths(path: string, fileName: string): Promise<void> {
   }
 }
 
-async function parse(path: string, fileName: string): Promise<Document> {
+async function parse(source: SourceFile): Promise<Document> {
+  const { path, fileName } = source;
   const io = new NodeIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({
     'meshopt.decoder': MeshoptDecoder,
     'draco3d.decoder': await draco3d.createDecoderModule(),
   });
   try {
-    return await io.read(path);
+    const bytes = await readFile(path);
+    const isBinary = bytes.toString('latin1', 0, 4) === 'glTF';
+    const text = () => JSON.parse(bytes.toString('utf8').replace(/^\uFEFF/, '')) as JSONDocument['json'];
+    const document: JSONDocument = isBinary
+      ? await io.binaryToJSON(new Uint8Array(bytes))
+      : { json: text(), resources: {} };
+    await addParts(document, source);
+    return await io.readJSON(document);
   } catch (cause) {
+    if (cause instanceof ModelFileError) throw cause;
     const detail = cause instanceof Error ? cause.message : String(cause);
-    if (/ENOENT|no such file/i.test(detail)) {
-      throw new ModelFileError(
-        'damaged',
-        `“${fileName}” refers to other files (buffers or pictures) that did not come with it. Export it as one .glb file.`,
-        { cause },
-      );
-    }
     throw new ModelFileError('damaged', `“${fileName}” could not be read as glTF: ${detail}`, { cause });
   }
 }
 
-function convert(document: Document, fileName: string): BuildingModel {
+/** Loads the buffers and pictures that lie beside the file. Only what came along is read, whatever an address says. */
+async function addParts({ json, resources }: JSONDocument, source: SourceFile): Promise<void> {
+  for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
+    if (uri === undefined || uri in resources) continue;
+    if (uri.startsWith('data:')) {
+      resources[uri] = Buffer.from(uri.slice(uri.indexOf(',') + 1), uri.includes(';base64,') ? 'base64' : 'utf8');
+      continue;
+    }
+    const part = findPart(source, uri);
+    if (!part)
+      throw new ModelFileError(
+        'damaged',
+        `“${source.fileName}” refers to another file, “${uri.slice(0, 120)}”, that did not come with it. Choose all files together, or export one .glb file.`,
+      );
+    resources[uri] = new Uint8Array(await readFile(part));
+  }
+}
+
+function takeOver(document: Document, fileName: string): ModelBuilder {
   const root = document.getRoot();
-  const asset = root.getAsset();
-  const model: BuildingModel = {
-    source: { format: 'glTF', schema: asset.version, fileName, program: asset.generator ?? '' },
-    elements: emptyElementTable(),
-    geometries: [],
-    materials: [],
-    placements: [],
-    properties: [],
-    storeys: [],
-    georeference: null,
-    cameras: [],
-    warnings: [],
-    leftOut: [],
-    productsWithShape: 0,
-  };
-  const scene = root.getDefaultScene() ?? root.listScenes()[0];
-  const siblings = new Map<string, number>();
-  const pools = { materials: new Map<unknown, number>(), geometries: new Map<Primitive, number>() };
-
-  const visit = (node: Node, parent: number, parentPath: string, category: string): void => {
-    const base = `${parentPath}/${node.getName() || 'node'}`;
-    const nth = siblings.get(base) ?? 0;
-    siblings.set(base, nth + 1);
-    const nodePath = nth === 0 ? base : `${base}#${nth}`;
-
-    const row = model.elements.guid.length;
-    const name = node.getName() || node.getMesh()?.getName() || 'Object';
-    const table = model.elements;
-    table.guid.push(guidFromPath(nodePath));
-    table.name.push(name);
-    table.category.push(node.getMesh() ? category : 'Group');
-    table.storey.push(-1);
-    table.room.push('');
-    table.system.push('');
-    table.discipline.push('');
-    table.parent.push(parent);
-    table.material.push(
-      [
-        ...new Set(
-          node
-            .getMesh()
-            ?.listPrimitives()
-            .map((primitive) => primitive.getMaterial()?.getName() ?? '') ?? [],
-        ),
-      ]
+  const { version, generator } = root.getAsset();
+  const builder = new ModelBuilder({ format: 'glTF', schema: version, fileName, program: generator ?? '' });
+  const geometries = new Map<Primitive, number | null>();
+  const visit = (node: Node, parent: number, category: string): void => {
+    const mesh = node.getMesh();
+    const row = builder.element({
+      name: node.getName() || mesh?.getName() || 'Object',
+      category: mesh ? category : 'Group',
+      parent,
+      material: [...new Set(mesh?.listPrimitives().map((part) => part.getMaterial()?.getName() ?? ''))]
         .filter(Boolean)
         .join(', '),
-    );
-    model.properties.push(extrasAsFacts(node.getExtras()));
-    if (node.getMesh()) addMesh(model, node, row, pools);
-    const childCategory = node.getMesh() ? category : node.getName() || category;
-    for (const child of node.listChildren()) visit(child, row, nodePath, childCategory);
+      facts: extrasAsFacts(node.getExtras()),
+    });
+    if (mesh) addMesh(builder, node, row, geometries);
+    const inner = mesh ? category : node.getName() || category;
+    for (const child of node.listChildren()) visit(child, row, inner);
   };
-  for (const node of scene?.listChildren() ?? []) visit(node, -1, '', 'Object');
-  return model;
+  const scene = root.getDefaultScene() ?? root.listScenes()[0];
+  for (const node of scene?.listChildren() ?? []) visit(node, -1, 'Object');
+  return builder;
 }
 
-interface Pools {
-  materials: Map<unknown, number>;
-  geometries: Map<Primitive, number>;
-}
-
-function addMesh(model: BuildingModel, node: Node, element: number, pools: Pools): void {
-  model.productsWithShape++;
-  const matrix = multiply(Y_UP_TO_Z_UP, node.getWorldMatrix());
+function addMesh(builder: ModelBuilder, node: Node, row: number, geometries: Map<Primitive, number | null>): void {
+  builder.model.productsWithShape++;
   let placed = 0;
   for (const primitive of node.getMesh()!.listPrimitives()) {
-    let geometry = pools.geometries.get(primitive);
+    let geometry = geometries.get(primitive);
     if (geometry === undefined) {
-      geometry = readPrimitive(model, primitive);
-      pools.geometries.set(primitive, geometry);
+      const read = readPrimitive(primitive);
+      geometry = read && builder.geometry(read);
+      geometries.set(primitive, geometry);
     }
-    if (geometry < 0) continue;
+    if (geometry === null) continue;
     placed++;
-    model.placements.push({ element, geometry, material: materialIndex(model, primitive, pools), matrix });
+    builder.place(row, geometry, builder.material(surface(primitive.getMaterial())), node.getWorldMatrix());
   }
-  if (placed === 0) {
-    model.warnings.push({
-      guid: model.elements.guid[element]!,
-      name: model.elements.name[element]!,
-      reason: 'its mesh has only lines or points, or data that do not fit together',
-    });
-  }
+  if (placed === 0) builder.warn(row, 'its mesh has only lines or points, or data that do not fit together');
 }
 
-function readPrimitive(model: BuildingModel, primitive: Primitive): number {
+/** Triangles of a primitive, with its vertex colours; null if nothing usable is there. */
+function readPrimitive(primitive: Primitive): Geometry | null {
   const source = primitive.getAttribute('POSITION');
-  if (!source) return -1;
+  if (!source) return null;
   const count = source.getCount();
   const positions = new Float32Array(count * 3);
   const point: number[] = [];
   for (let i = 0; i < count; i++) positions.set(source.getElement(i, point), i * 3);
-  if (!positions.every(Number.isFinite)) return -1;
+  if (!positions.every(Number.isFinite)) return null;
   const listed = primitive.getIndices()?.getArray();
   const order = listed ? Uint32Array.from(listed) : Uint32Array.from({ length: count }, (_, i) => i);
   const indices = triangulate(order, primitive.getMode());
-  if (indices.length < 3 || indices.some((index) => index >= count)) return -1;
-  return model.geometries.push({ positions, indices }) - 1;
+  if (indices.length < 3 || indices.some((index) => index >= count)) return null;
+  const colors = vertexColors(primitive, count);
+  return { positions, indices, ...(colors && { colors }) };
 }
 
 /** Strips and fans become separate triangles; lines and points give none. */
@@ -196,28 +175,34 @@ function triangulate(order: Uint32Array, mode: number): Uint32Array {
   return Uint32Array.from(out);
 }
 
-function materialIndex(model: BuildingModel, primitive: Primitive, pools: Pools): number {
-  const material = primitive.getMaterial();
-  let index = pools.materials.get(material);
-  if (index === undefined) {
-    const [r, g, b, a] = material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1];
-    const opacity = material?.getAlphaMode() === 'BLEND' ? a! : 1;
-    index =
-      model.materials.push({ name: material?.getName() ?? '', color: [toSrgb(r!), toSrgb(g!), toSrgb(b!), opacity] }) -
-      1;
-    pools.materials.set(material, index);
+/** COLOR_0 times the material's colour, as sRGB bytes; null where vertices are not painted. */
+function vertexColors(primitive: Primitive, count: number): Uint8Array | null {
+  const source = primitive.getAttribute('COLOR_0');
+  if (!source || source.getCount() !== count) return null;
+  const base = primitive.getMaterial()?.getBaseColorFactor() ?? [1, 1, 1, 1];
+  const opaque = primitive.getMaterial()?.getAlphaMode() !== 'BLEND';
+  const colors = new Uint8Array(count * 4);
+  const one: number[] = [];
+  for (let i = 0; i < count; i++) {
+    source.getElement(i, one);
+    for (let channel = 0; channel < 4; channel++) {
+      const value = (one[channel] ?? 1) * base[channel]!;
+      const shown = channel < 3 ? toSrgb(value) : opaque ? 1 : value;
+      colors[i * 4 + channel] = Math.round(Math.min(1, Math.max(0, shown)) * 255);
+    }
   }
-  return index;
+  return colors;
+}
+
+function surface(material: Material | null): SurfaceMaterial {
+  const [r, g, b, a] = material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1];
+  const opacity = material?.getAlphaMode() === 'BLEND' ? a! : 1;
+  return { name: material?.getName() ?? '', color: [toSrgb(r!), toSrgb(g!), toSrgb(b!), opacity] };
 }
 
 /** Linear to sRGB transfer function, IEC 61966-2-1. */
 function toSrgb(linear: number): number {
   return linear <= 0.0031308 ? linear * 12.92 : 1.055 * linear ** (1 / 2.4) - 0.055;
-}
-
-/** 22 characters, as long as an IFC GlobalId. */
-function guidFromPath(path: string): string {
-  return createHash('sha256').update(path).digest('base64url').slice(0, 22);
 }
 
 function extrasAsFacts(extras: Record<string, unknown>): PropertySets {

@@ -10,9 +10,11 @@ import {
   IFCSTRUCTURALITEM,
   IFCSTRUCTURALACTIVITY,
 } from 'web-ifc';
+import { unitName } from '@/core/units/length-unit';
 import { emptyElementTable, type BuildingModel } from '../building-model';
 import { ModelFileError } from '../model-file-error';
 import type { ReadOptions } from '../read-model';
+import type { SourceFile } from '../source-file';
 import { numeric, reference, text, type IfcLine } from './ifc-line';
 import { IfcSession } from './ifc-session';
 import { lengthUnitInMetres } from './length-unit';
@@ -29,12 +31,14 @@ import { SurfaceColours } from './surface-colours';
  *
  * @throws ModelFileError if the file breaks off, is no IFC or holds no product
  */
-export async function readIfc(path: string, fileName: string, options: ReadOptions): Promise<BuildingModel> {
+export async function readIfc({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
   const header = await readStepHeader(path, fileName);
   const session = await IfcSession.open(path, fileName, header);
   try {
+    const metresPerUnit = lengthUnitInMetres(session);
     const model: BuildingModel = {
       source: { format: 'IFC', schema: header.schema, fileName, program: header.program },
+      frame: { metresPerUnit, up: 'Z', from: 'file', reason: `The file is in ${unitName(metresPerUnit)} with Z up.` },
       elements: emptyElementTable(),
       geometries: [],
       materials: [],
@@ -150,7 +154,7 @@ function readProducts(
 
 /** Storeys in ascending order; returns express id -> index. */
 function readStoreys(session: IfcSession, model: BuildingModel): Map<number, number> {
-  const unit = lengthUnitInMetres(session);
+  const unit = model.frame.metresPerUnit;
   const lines = session
     .linesOfType(IFCBUILDINGSTOREY)
     .map((line) => ({ line, elevation: (numeric(line, 'Elevation') ?? 0) * unit }));

@@ -1,0 +1,74 @@
+import { readFile, stat } from 'node:fs/promises';
+import { DOMParser } from '@xmldom/xmldom';
+import { Texture } from 'three';
+import { ColladaComposer } from 'three/addons/loaders/collada/ColladaComposer.js';
+import { ColladaParser } from 'three/addons/loaders/collada/ColladaParser.js';
+import type { BuildingModel } from '../building-model';
+import { ModelBuilder } from '../model-builder';
+import { ModelFileError } from '../model-file-error';
+import { settleFrame } from '../model-frame';
+import type { ReadOptions } from '../read-model';
+import type { SourceFile } from '../source-file';
+import { readScene } from '../three-scene/read-scene';
+
+/** Beyond this the tree of an XML document does not fit into memory any more. */
+const LARGEST = 300 * 1024 * 1024;
+
+/**
+ * Reads COLLADA (1.4, 1.5): nodes, materials, unit and up axis.
+ *
+ * @throws ModelFileError if it is no whole XML, or shows no triangle
+ */
+export async function readCollada({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+  if ((await stat(path)).size > LARGEST)
+    throw new ModelFileError(
+      'too-large',
+      `“${fileName}” is longer than the 300 MB of XML that can be read. Export parts.`,
+    );
+  const text = await readFile(path, 'utf8');
+  options.onProgress?.(0.1);
+  const { asset, scene } = parse(text, fileName);
+  options.onProgress?.(0.7);
+  const builder = new ModelBuilder({
+    format: 'COLLADA',
+    schema: /<COLLADA[^>]*\bversion="([^"]+)"/.exec(text)?.[1] ?? '',
+    fileName,
+    program: /<authoring_tool>([^<]*)</.exec(text)?.[1]?.trim() ?? '',
+  });
+  readScene(builder, scene, 'Object');
+  if (builder.model.placements.length === 0)
+    throw new ModelFileError('nothing-inside', `“${fileName}” is valid COLLADA but its scene shows no triangles.`);
+  const up = asset.upAxis === 'Z_UP' ? 'Z' : 'Y';
+  settleFrame(builder.model, { metresPerUnit: asset.unit, up }, up, options.frame ?? {});
+  return builder.model;
+}
+
+/** The loader's parser asks for a page's XML reader; it gets one for as long as it works. */
+function parse(text: string, fileName: string) {
+  const shared = globalThis as { DOMParser?: unknown };
+  const before = shared.DOMParser;
+  const complaints: string[] = [];
+  shared.DOMParser = class {
+    parseFromString(source: string, type: string) {
+      return new DOMParser({
+        onError: (level, message) => {
+          if (level !== 'warning') complaints.push(message);
+        },
+      }).parseFromString(source, type);
+    }
+  };
+  const pictures = { load: (url: string) => Object.assign(new Texture(), { name: url }) };
+  try {
+    const parsed = new ColladaParser().parse(text);
+    if (!parsed || complaints.length > 0) throw new Error(complaints[0] ?? 'it holds no COLLADA element');
+    const { scene } = new ColladaComposer(parsed.library, parsed.collada, pictures, pictures).compose();
+    return { asset: parsed.asset, scene };
+  } catch (cause) {
+    const detail = (cause instanceof Error ? cause.message : String(cause)).split('\n')[0]!;
+    throw new ModelFileError('damaged', `“${fileName}” could not be read as COLLADA: ${detail}. Export it again.`, {
+      cause,
+    });
+  } finally {
+    shared.DOMParser = before;
+  }
+}

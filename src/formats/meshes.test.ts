@@ -1,0 +1,443 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ZipFile } from 'yazl';
+import { placeGeometry } from '@/publish/element-geometry';
+import type { BuildingModel } from './building-model';
+import { extrusion, ifcFile, proxy, rectangle } from './ifc/test-file';
+import { ModelFileError } from './model-file-error';
+import { readModel, type ReadOptions } from './read-model';
+import { unpack } from './unpack';
+
+let folder: string;
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'meshes-'));
+});
+afterAll(() => rm(folder, { recursive: true }));
+
+async function read(content: string | Uint8Array, name: string, options?: ReadOptions): Promise<BuildingModel> {
+  const path = join(folder, 'model');
+  await writeFile(path, content);
+  return readModel(path, name, options);
+}
+
+async function refusal(content: string | Uint8Array, name: string): Promise<string> {
+  const error = await read(content, name).then(
+    () => null,
+    (reason: unknown) => reason,
+  );
+  expect(error).toBeInstanceOf(ModelFileError);
+  expect((error as Error).message).toContain(name);
+  return `${(error as ModelFileError).problem}: ${(error as Error).message}`;
+}
+
+async function zip(parts: Record<string, string | Uint8Array>): Promise<Buffer> {
+  const archive = new ZipFile();
+  for (const [name, content] of Object.entries(parts)) archive.addBuffer(Buffer.from(content as string), name);
+  archive.end();
+  const path = join(folder, 'made.zip');
+  await pipeline(archive.outputStream, createWriteStream(path));
+  return readFile(path);
+}
+
+function extent(model: BuildingModel): number[] {
+  return [...placeGeometry(model).extent].map((value) => Number(value.toFixed(5)) + 0);
+}
+
+const colorOf = (model: BuildingModel, name: string) => {
+  const row = model.elements.name.indexOf(name);
+  const { material } = model.placements.find((one) => one.element === row)!;
+  return model.materials[material]!.color.map((part) => Number(part.toFixed(3)));
+};
+
+/** A table 1200 x 700 x 740 in millimetres, Y up: a top and one leg, each a box, in two objects with materials. */
+const TABLE_OBJ = `# Made by hand
+mtllib Table.mtl
+o Top
+usemtl oak
+${box(0, 700, 0, 1200, 740, 700, 0)}
+o Leg
+usemtl steel
+${box(0, 0, 0, 50, 700, 50, 8)}
+`;
+const TABLE_MTL = `newmtl oak
+Kd 0.8 0.6 0.4
+newmtl steel
+Kd 0.5 0.5 0.55
+d 0.4
+`;
+
+/** Corners and faces of a box as OBJ lines. */
+function box(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number, before: number): string {
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => `v ${i & 1 ? x1 : x0} ${i & 2 ? y1 : y0} ${i & 4 ? z1 : z0}`);
+  const faces = ['1 3 4 2', '5 6 8 7', '1 2 6 5', '3 7 8 4', '1 5 7 3', '2 4 8 6'].map(
+    (face) =>
+      `f ${face
+        .split(' ')
+        .map((corner) => Number(corner) + before)
+        .join(' ')}`,
+  );
+  return [...corners, ...faces].join('\n');
+}
+
+describe('OBJ', () => {
+  it('comes with objects, materials, and a proposal for unit and up axis', async () => {
+    const model = await read(await zip({ 'parts/table.obj': TABLE_OBJ, 'parts/TABLE.MTL': TABLE_MTL }), 'table.zip');
+    expect(model.source).toMatchObject({ format: 'OBJ', program: 'Made by hand' });
+    expect(model.elements.name).toEqual(['Top', 'Leg']);
+    expect(model.elements.material).toEqual(['oak', 'steel']);
+    expect(colorOf(model, 'Top')).toEqual([0.8, 0.6, 0.4, 1]);
+    expect(colorOf(model, 'Leg')).toEqual([0.5, 0.5, 0.55, 0.4]);
+    expect(model.frame).toMatchObject({ metresPerUnit: 0.001, up: 'Y', from: 'proposed' });
+    expect(model.frame.reason).toContain('1200');
+    expect(extent(model)).toEqual([0, -0.7, 0, 1.2, 0, 0.74]);
+    expect(model.placements.reduce((sum, one) => sum + model.geometries[one.geometry]!.indices.length / 3, 0)).toBe(24);
+  });
+
+  it('is read as the user says, whatever was proposed', async () => {
+    const model = await read(TABLE_OBJ, 'table.obj', { frame: { metresPerUnit: 0.01, up: 'Z' } });
+    expect(model.frame).toMatchObject({ metresPerUnit: 0.01, up: 'Z', from: 'chosen' });
+    expect(extent(model)).toEqual([0, 0, 0, 12, 7.4, 7]);
+  });
+
+  it('keeps its guids over exports, and tells of a material file that did not come along', async () => {
+    const model = await read(TABLE_OBJ, 'table.obj');
+    const again = await read(TABLE_OBJ, 'renamed.obj');
+    expect(again.elements.guid).toEqual(model.elements.guid);
+    expect(model.warnings).toMatchObject([{ reason: expect.stringContaining('“Table.mtl” did not come along') }]);
+  });
+
+  it('without a face is refused', async () => {
+    expect(await refusal('o Nothing\nv 0 0 0\nv 1 0 0\nv 0 1 0\n', 'points.obj')).toMatch(/^nothing-inside/);
+    expect(await refusal('o Bad\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n', 'wild.obj')).toMatch(/^nothing-inside/);
+  });
+});
+
+/** A tetrahedron as binary STL. */
+function binaryStl(header = 'solid in name only'): Buffer {
+  const corners = [
+    [0, 0, 0],
+    [2, 0, 0],
+    [0, 2, 0],
+    [0, 0, 2],
+  ];
+  const faces = [
+    [0, 2, 1],
+    [0, 1, 3],
+    [1, 2, 3],
+    [2, 0, 3],
+  ];
+  const bytes = Buffer.alloc(84 + 50 * faces.length);
+  bytes.write(header, 0, 'latin1');
+  bytes.writeUInt32LE(faces.length, 80);
+  faces.forEach((face, f) =>
+    face.forEach((corner, c) =>
+      corners[corner]!.forEach((value, axis) => bytes.writeFloatLE(value, 84 + f * 50 + 12 + c * 12 + axis * 4)),
+    ),
+  );
+  return bytes;
+}
+
+const TEXT_STL = `solid sheet
+facet normal 0 0 1
+ outer loop
+  vertex 0 0 0
+  vertex 3 0 0
+  vertex 0 1 0
+ endloop
+endfacet
+endsolid sheet
+`;
+
+describe('STL', () => {
+  it('is read in both kinds, also when a binary file begins with “solid”', async () => {
+    const binary = await read(binaryStl(), 'Knob.stl');
+    expect(binary.source).toMatchObject({ format: 'STL', schema: 'binary' });
+    expect(binary.elements.name).toEqual(['Knob']);
+    expect(binary.geometries[0]!.positions.length / 3).toBe(4); // corners that agree are one
+    expect(extent(binary)).toEqual([0, 0, 0, 2, 2, 2]);
+    const text = await read(TEXT_STL, 'sheet.stl');
+    expect(text.source.schema).toBe('text');
+    expect(extent(text)).toEqual([0, 0, 0, 3, 1, 0]);
+  });
+
+  it('that breaks off is refused', async () => {
+    expect(await refusal(binaryStl().subarray(0, 200), 'cut.stl')).toMatch(/^truncated/);
+    expect(await refusal(binaryStl('exported').subarray(0, 200), 'cut2.stl')).toMatch(/^truncated/);
+    expect(await refusal(TEXT_STL.slice(0, 60), 'cut3.stl')).toMatch(/^truncated/);
+    expect(await refusal(Buffer.alloc(84), 'none.stl')).toMatch(/^nothing-inside/);
+  });
+});
+
+const PLY = `ply
+format ascii 1.0
+comment Scanned in Lindenau
+element vertex 4
+property float x
+property float y
+property float z
+property uchar red
+property uchar green
+property uchar blue
+element face 2
+property list uchar int vertex_indices
+end_header
+0 0 0 255 0 0
+4 0 0 255 0 0
+4 0 3 0 0 128
+0 0 3 0 0 128
+3 0 1 2
+3 0 2 3
+`;
+
+describe('PLY', () => {
+  it('keeps the colours of its vertices', async () => {
+    const model = await read(PLY, 'scan.ply');
+    expect(model.source).toMatchObject({ format: 'PLY', schema: 'ascii', program: 'Scanned in Lindenau' });
+    const { colors, indices } = model.geometries[0]!;
+    expect(indices.length).toBe(6);
+    expect([...colors!]).toEqual([255, 0, 0, 255, 255, 0, 0, 255, 0, 0, 128, 255, 0, 0, 128, 255]);
+  });
+
+  it('that holds only points, fewer faces than announced, or half a header is refused', async () => {
+    expect(await refusal(PLY.replace(/element face 2[\s\S]*?indices\n/, '').replace(/3 0.*\n/g, ''), 'p.ply')).toMatch(
+      /^nothing-inside: .*points but no faces/,
+    );
+    expect(await refusal(PLY.replace('3 0 2 3\n', ''), 'short.ply')).toMatch(/^truncated/);
+    expect(await refusal(PLY.slice(0, 60), 'head.ply')).toMatch(/^damaged/);
+  });
+});
+
+const DAE = `<?xml version="1.0" encoding="utf-8"?>
+<COLLADA xmlns="http://www.collada.org/2005/11/COLLADASchema" version="1.4.1">
+  <asset><contributor><authoring_tool>Hand &amp; eye</authoring_tool></contributor>
+    <unit name="centimeter" meter="0.01"/><up_axis>Z_UP</up_axis></asset>
+  <library_effects><effect id="e"><profile_COMMON><technique sid="t"><lambert>
+    <diffuse><color>0.6 0.2 0.1 1</color></diffuse></lambert></technique></profile_COMMON></effect></library_effects>
+  <library_materials><material id="m" name="Clay"><instance_effect url="#e"/></material></library_materials>
+  <library_geometries><geometry id="g" name="Tile"><mesh>
+    <source id="p"><float_array id="pa" count="12">0 0 0 30 0 0 30 20 0 0 20 0</float_array>
+      <technique_common><accessor source="#pa" count="4" stride="3"><param name="X" type="float"/><param name="Y" type="float"/><param name="Z" type="float"/></accessor></technique_common></source>
+    <vertices id="v"><input semantic="POSITION" source="#p"/></vertices>
+    <triangles material="s" count="2"><input semantic="VERTEX" source="#v" offset="0"/><p>0 1 2 0 2 3</p></triangles>
+  </mesh></geometry></library_geometries>
+  <library_visual_scenes><visual_scene id="vs"><node id="n1" name="Step one"><translate>100 0 50</translate>
+    <instance_geometry url="#g"><bind_material><technique_common><instance_material symbol="s" target="#m"/></technique_common></bind_material></instance_geometry></node></visual_scene></library_visual_scenes>
+  <scene><instance_visual_scene url="#vs"/></scene>
+</COLLADA>
+`;
+
+describe('COLLADA', () => {
+  it('is read in its own unit and up axis, with names and materials', async () => {
+    const model = await read(DAE, 'step.dae');
+    expect(model.source).toMatchObject({ format: 'COLLADA', schema: '1.4.1' });
+    expect(model.elements.name).toContain('Step one');
+    expect(model.frame).toMatchObject({ metresPerUnit: 0.01, up: 'Z', from: 'file' });
+    expect(extent(model)).toEqual([1, 0, 0.5, 1.3, 0.2, 0.5]);
+    expect(model.elements.material).toContain('Clay');
+    // The loader reads colours as sRGB, which is what the format means.
+    expect(model.materials[0]!.color.map((part) => Number(part.toFixed(2)))).toEqual([0.6, 0.2, 0.1, 1]);
+  });
+
+  it('that breaks off or shows nothing is refused', async () => {
+    expect(await refusal(DAE.slice(0, 900), 'cut.dae')).toMatch(/^damaged: .*COLLADA/);
+    expect(await refusal(DAE.replace(/<scene>.*<\/scene>/, ''), 'hollow.dae')).toMatch(/^(nothing-inside|damaged)/);
+  });
+});
+
+const TYPES = `<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"/>`;
+const MODEL_3MF = `<?xml version="1.0"?>
+<model unit="centimeter" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">
+ <metadata name="Application">By hand</metadata>
+ <resources>
+  <basematerials id="1"><base name="Red wax" displaycolor="#FF0000"/><base name="Water" displaycolor="#0000FF80"/></basematerials>
+  <object id="2" name="Wedge" partnumber="W-7" pid="1" pindex="0"><mesh>
+   <vertices><vertex x="0" y="0" z="0"/><vertex x="10" y="0" z="0"/><vertex x="0" y="10" z="0"/><vertex x="0" y="0" z="10"/></vertices>
+   <triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="1" v2="2" v3="3" p1="1"/><triangle v1="2" v2="0" v3="3"/></triangles>
+  </mesh></object>
+  <object id="3" name="Pair"><components><component objectid="2"/><component objectid="2" transform="1 0 0 0 1 0 0 0 1 20 0 0"/></components></object>
+ </resources>
+ <build><item objectid="3" transform="0 1 0 -1 0 0 0 0 1 0 0 5"/></build>
+</model>`;
+const threeMf = (model: string) => zip({ '[Content_Types].xml': TYPES, '3D/3dmodel.model': model });
+
+describe('3MF', () => {
+  it('is read with build items, components, transforms, materials and unit', async () => {
+    const model = await read(await threeMf(MODEL_3MF), 'pair.3mf');
+    expect(model.source).toMatchObject({ format: '3MF', program: 'By hand' });
+    expect(model.elements.name).toEqual(['Pair', 'Wedge', 'Wedge']);
+    expect(model.elements.parent).toEqual([-1, 0, 0]);
+    expect(model.properties[1]).toEqual({ Part: { Number: 'W-7' } });
+    expect(new Set(model.elements.guid).size).toBe(3);
+    expect(model.materials.map((one) => [one.name, one.color.map((part) => Number(part.toFixed(2)))])).toEqual([
+      ['Red wax', [1, 0, 0, 1]],
+      ['Water', [0, 0, 1, 0.5]],
+    ]);
+    expect(model.geometries.length).toBe(2); // one wedge in two materials, placed twice
+    // (x, y) turns to (-y, x); 10 cm wedges at 0 and 20 cm along x, which becomes y.
+    expect(extent(model)).toEqual([-0.1, 0, 0.05, 0, 0.3, 0.15]);
+  });
+
+  it('that is damaged, incomplete or hollow is refused', async () => {
+    expect(await refusal(await threeMf(MODEL_3MF.slice(0, 700)), 'cut.3mf')).toMatch(/^damaged/);
+    expect(await refusal(await threeMf(MODEL_3MF.replace('x="10"', 'x="ten"')), 'ten.3mf')).toMatch(
+      /“ten” is no number/,
+    );
+    expect(await refusal(await threeMf(MODEL_3MF.replace(/<item.*\/>/, '')), 'hollow.3mf')).toMatch(/^nothing-inside/);
+    const endless = MODEL_3MF.replace('<component objectid="2"/>', '<component objectid="3"/>');
+    expect((await read(await threeMf(endless), 'endless.3mf')).warnings).toContainEqual(
+      expect.objectContaining({ reason: 'its components contain themselves' }),
+    );
+  });
+});
+
+const GBXML = `<?xml version="1.0" encoding="UTF-16"?>
+<gbXML xmlns="http://www.gbxml.org/schema" version="6.01" lengthUnit="Feet" areaUnit="SquareFeet">
+ <Campus id="c"><Building id="b" buildingType="Library">
+  <BuildingStorey id="s2"><Name>Upper</Name><Level>10</Level></BuildingStorey>
+  <BuildingStorey id="s1"><Name>Ground</Name><Level>0</Level></BuildingStorey>
+  <Space id="sp1" buildingStoreyIdRef="s1" zoneIdRef="z"><Name>Reading</Name><Area>200</Area><Volume>2000</Volume><PeopleNumber unit="NumberOfPeople">12</PeopleNumber></Space>
+ </Building>
+ <Surface id="su1" surfaceType="ExteriorWall" constructionIdRef="k1"><Name>South</Name><AdjacentSpaceId spaceIdRef="sp1"/>
+  <PlanarGeometry>${loop([
+    [0, 0, 0],
+    [20, 0, 0],
+    [20, 0, 10],
+    [0, 0, 10],
+  ])}</PlanarGeometry>
+  <Opening id="op1" openingType="FixedWindow"><Name>Window</Name><PlanarGeometry>${loop([
+    [5, 0, 3],
+    [10, 0, 3],
+    [10, 0, 7],
+    [5, 0, 7],
+  ])}</PlanarGeometry></Opening>
+ </Surface>
+ <Surface id="su2" surfaceType="Roof"><PlanarGeometry>${loop([
+   [0, 0, 10],
+   [20, 0, 10],
+   [20, 10, 10],
+   [0, 10, 10],
+ ])}</PlanarGeometry></Surface>
+ <Surface id="su3" surfaceType="Shade"><PlanarGeometry>${loop([
+   [0, 0, 0],
+   [1, 0, 0],
+ ])}</PlanarGeometry></Surface>
+ </Campus>
+ <DocumentHistory><ProgramInfo id="p"><ProductName>By hand</ProductName></ProgramInfo></DocumentHistory>
+</gbXML>`;
+
+function loop(points: number[][]): string {
+  const at = points.map(
+    (p) => `<CartesianPoint>${p.map((v) => `<Coordinate>${v}</Coordinate>`).join('')}</CartesianPoint>`,
+  );
+  return `<PolyLoop>${at.join('')}</PolyLoop>`;
+}
+
+function area(model: BuildingModel, name: string): number {
+  const row = model.elements.name.indexOf(name);
+  let sum = 0;
+  for (const { element, geometry, matrix } of model.placements) {
+    if (element !== row) continue;
+    const { positions: p, indices } = model.geometries[geometry]!;
+    for (let i = 0; i < indices.length; i += 3) {
+      const [a, b, c] = [indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3] as [number, number, number];
+      const u = [0, 1, 2].map((k) => p[b + k]! - p[a + k]!) as [number, number, number];
+      const v = [0, 1, 2].map((k) => p[c + k]! - p[a + k]!) as [number, number, number];
+      const cross = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+      sum += (Math.hypot(...cross) / 2) * matrix[0]! ** 2;
+    }
+  }
+  return sum;
+}
+
+describe('gbXML', () => {
+  it('is read with storeys, spaces and surfaces, openings cut out, in UTF-16 and feet', async () => {
+    const model = await read(Buffer.from(`\uFEFF${GBXML}`, 'utf16le'), 'energy.xml');
+    expect(model.source).toMatchObject({ format: 'gbXML', schema: '6.01', program: 'By hand' });
+    expect(model.storeys.map((storey) => [storey.name, Number(storey.elevation.toFixed(3))])).toEqual([
+      ['Ground', 0],
+      ['Upper', 3.048],
+    ]);
+    expect(model.elements.name).toEqual(['Reading', 'South', 'Window', 'su2', 'su3']);
+    expect(model.elements.category).toEqual(['Space', 'Exterior wall', 'Window', 'Roof', 'Shade']);
+    expect(model.elements.storey).toEqual([0, 0, 0, -1, -1]);
+    expect(model.elements.room).toEqual(['', 'Reading', 'Reading', '', '']);
+    expect(model.elements.parent[2]).toBe(1);
+    expect(model.properties[0]).toMatchObject({
+      gbXML: { Area: 200, Volume: 2000, 'PeopleNumber (NumberOfPeople)': 12 },
+    });
+    const foot2 = 0.3048 ** 2;
+    expect(area(model, 'South')).toBeCloseTo((20 * 10 - 5 * 4) * foot2, 5);
+    expect(area(model, 'Window')).toBeCloseTo(20 * foot2, 5);
+    expect(area(model, 'su2')).toBeCloseTo(200 * foot2, 5);
+    expect(colorOf(model, 'South')).not.toEqual(colorOf(model, 'su2'));
+    expect(model.warnings).toMatchObject([{ name: 'su3' }]);
+  });
+
+  it('that is no XML, or XML of another kind, is refused', async () => {
+    expect(await refusal(GBXML.slice(0, 1500), 'cut.xml')).toMatch(/^damaged: .*not whole XML/);
+    expect(await refusal('<?xml version="1.0"?><svg/>', 'drawing.xml')).toMatch(/^unknown-format/);
+    expect(await refusal(GBXML.replace(/<Surface[\s\S]*<\/Surface>/, ''), 'hollow.xml')).toMatch(/^nothing-inside/);
+  });
+});
+
+describe('zip archives', () => {
+  const ifc = ifcFile(proxy(100, 'Box', '#110') + extrusion(110, rectangle(1, 1), 1));
+
+  it('of one IFC file are read, beside what archive programs put in', async () => {
+    const model = await read(
+      await zip({ 'a/house.ifc': ifc, '__MACOSX/a/._house.ifc': 'x', 'a/readme.txt': 'hello' }),
+      'house.ifczip',
+    );
+    expect([model.source.format, model.elements.name]).toEqual(['IFC', ['Box']]);
+  });
+
+  it('bring the parts of a glTF along, by any case and slashes, and nothing from beside them', async () => {
+    const gltf = (uri: string) =>
+      JSON.stringify({
+        asset: { version: '2.0' },
+        scenes: [{ nodes: [0] }],
+        nodes: [{ name: 'Sheet', mesh: 0 }],
+        meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+        accessors: [{ bufferView: 0, componentType: 5126, count: 3, type: 'VEC3' }],
+        bufferViews: [{ buffer: 0, byteLength: 36 }],
+        buffers: [{ uri, byteLength: 36 }],
+      });
+    const bin = Buffer.from(Float32Array.of(0, 0, 0, 1, 0, 0, 0, 0, 2).buffer);
+    const model = await read(await zip({ 'scene.gltf': gltf('data\\Sheet.BIN'), 'Data/sheet.bin': bin }), 'scene.zip');
+    expect(extent(model)).toEqual([0, -2, 0, 1, 0, 0]);
+    expect(await refusal(await zip({ 'scene.gltf': gltf('../../../etc/passwd') }), 'thief.zip')).toMatch(
+      /^damaged: .*did not come with it/,
+    );
+    expect(await refusal(gltf('/etc/passwd'), 'thief.gltf')).toMatch(/did not come with it/);
+  });
+
+  it('without a model, with several, or damaged are refused', async () => {
+    expect(await refusal(await zip({ 'a.txt': 'x' }), 'text.zip')).toMatch(/^nothing-inside/);
+    expect(await refusal(await zip({ 'a.ifc': ifc, 'b.ifc': ifc }), 'two.zip')).toMatch(
+      /several models \(a.ifc, b.ifc\)/,
+    );
+    const whole = await zip({ 'a.ifc': ifc });
+    expect(await refusal(whole.subarray(0, whole.length - 30), 'cut.zip')).toMatch(/^damaged/);
+  });
+
+  it('that would fill the disk or leave their folder are stopped', async () => {
+    const bomb = await zip({ 'zeros.obj': Buffer.alloc(3_000_000) });
+    expect(bomb.length).toBeLessThan(10_000);
+    const path = join(folder, 'bomb.zip');
+    await writeFile(path, bomb);
+    const target = join(folder, 'bomb');
+    await mkdir(target);
+    await expect(unpack(path, 'bomb.zip', target, { bytes: 2_000_000, entries: 10 })).rejects.toThrow(
+      /was not unpacked/,
+    );
+    // An entry that leaves the folder: written by hand over a harmless name of the same length.
+    const harmless = await zip({ 'aa/aa/evil.ifc': ifc });
+    const evil = Buffer.from(harmless.toString('latin1').replaceAll('aa/aa/evil.ifc', '../../evil.ifc'), 'latin1');
+    expect(await refusal(evil, 'evil.zip')).toMatch(/^damaged/);
+    expect(dirname(target)).toBe(folder);
+  });
+});

@@ -1,0 +1,67 @@
+import { open, readFile } from 'node:fs/promises';
+import { basename, extname } from 'node:path';
+import { Mesh, MeshStandardMaterial } from 'three';
+import { STLLoader } from 'three/addons/loaders/STLLoader.js';
+import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js';
+import type { BuildingModel } from '../building-model';
+import { ModelBuilder } from '../model-builder';
+import { ModelFileError } from '../model-file-error';
+import { settleFrame } from '../model-frame';
+import type { ReadOptions } from '../read-model';
+import type { SourceFile } from '../source-file';
+import { readScene } from '../three-scene/read-scene';
+
+const HEADER = 84;
+const BYTES_A_TRIANGLE = 50;
+
+/**
+ * Reads STL, text or binary, as one element. The format knows neither unit nor up axis nor materials.
+ *
+ * @throws ModelFileError if it breaks off or holds no triangle
+ */
+export async function readStl({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+  const bytes = await readFile(path);
+  checkWhole(bytes, fileName);
+  const geometry = new STLLoader().parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+  geometry.deleteAttribute('normal'); // a facet's normal follows from its corners; with it nothing could be joined
+  options.onProgress?.(0.5);
+  const mesh = new Mesh(mergeVertices(geometry, 0), new MeshStandardMaterial({ color: '#d9d4c8' }));
+  mesh.name = basename(fileName, extname(fileName));
+  const builder = new ModelBuilder({ format: 'STL', schema: isText(bytes) ? 'text' : 'binary', fileName, program: '' });
+  readScene(builder, mesh, 'Object');
+  if (builder.model.placements.length === 0)
+    throw new ModelFileError('nothing-inside', `“${fileName}” is an STL file without a triangle.`);
+  settleFrame(builder.model, {}, 'Z', options.frame ?? {});
+  return builder.model;
+}
+
+/** Binary STL has no signature, but its length follows from the number of triangles in its header. */
+export async function isBinaryStl(path: string): Promise<boolean> {
+  const file = await open(path);
+  try {
+    const { size } = await file.stat();
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEADER), 0, HEADER, 0);
+    return (
+      bytesRead === HEADER && size === HEADER + buffer.readUInt32LE(HEADER - 4) * BYTES_A_TRIANGLE && size > HEADER
+    );
+  } finally {
+    await file.close();
+  }
+}
+
+/** Text begins with “solid”; so do some binary files, which then have exactly the length that they announce. */
+function isText(bytes: Buffer): boolean {
+  const announced = bytes.length >= HEADER ? HEADER + bytes.readUInt32LE(HEADER - 4) * BYTES_A_TRIANGLE : -1;
+  return bytes.toString('latin1', 0, 5) === 'solid' && announced !== bytes.length;
+}
+
+function checkWhole(bytes: Buffer, fileName: string): void {
+  const whole = isText(bytes)
+    ? /endsolid/i.test(bytes.toString('latin1', Math.max(0, bytes.length - 4096)))
+    : bytes.length >= HEADER && bytes.length >= HEADER + bytes.readUInt32LE(HEADER - 4) * BYTES_A_TRIANGLE;
+  if (!whole)
+    throw new ModelFileError(
+      'truncated',
+      `“${fileName}” is an STL file that breaks off before its end. Copy or export it again.`,
+    );
+}

@@ -1,0 +1,151 @@
+import { streamXml } from '../xml/stream-xml';
+
+/** sRGB and opacity, each 0..1. */
+type Rgba = [number, number, number, number];
+
+export interface MfSurface {
+  name: string;
+  color: Rgba;
+}
+
+/** A place in a group of materials or colours. */
+export interface SurfaceRef {
+  group: string;
+  index: number;
+}
+
+export interface MfReference {
+  objectId: string;
+  /** Column-major 4x4, or null for none. */
+  matrix: number[] | null;
+  /** Part that holds the object, by the production extension. */
+  path: string | null;
+}
+
+export interface MfObject {
+  name: string;
+  partNumber: string;
+  vertices: number[];
+  triangles: [number, number, number][];
+  /** What the object is made of where a triangle does not say. */
+  surface: SurfaceRef | null;
+  /** By triangle; only where it says so itself. */
+  surfaces: (SurfaceRef | undefined)[];
+  components: MfReference[];
+}
+
+/** One model part of a 3MF package. */
+export interface ModelPart {
+  unit: string;
+  version: string;
+  program: string;
+  objects: Map<string, MfObject>;
+  surfaces: Map<string, MfSurface[]>;
+  items: MfReference[];
+}
+
+/** Reads a model part as the 3MF core specification 1.3 and its materials and production extensions write it. */
+export async function readModelPart(path: string): Promise<ModelPart> {
+  const part: ModelPart = {
+    unit: 'millimeter',
+    version: '1',
+    program: '',
+    objects: new Map(),
+    surfaces: new Map(),
+    items: [],
+  };
+  let object: MfObject | null = null;
+  let group: MfSurface[] | null = null;
+  let metadata = '';
+  let isModel = false;
+  await streamXml(path, {
+    open(name, at) {
+      switch (name) {
+        case 'model':
+          isModel = true;
+          part.unit = at.unit ?? part.unit;
+          break;
+        case 'metadata':
+          metadata = at.name ?? '';
+          break;
+        case 'basematerials':
+        case 'colorgroup':
+          group = [];
+          part.surfaces.set(at.id ?? '', group);
+          break;
+        case 'base':
+          group?.push({ name: at.name ?? '', color: colour(at.displaycolor) });
+          break;
+        case 'color':
+          group?.push({ name: '', color: colour(at.color) });
+          break;
+        case 'object':
+          object = {
+            name: at.name ?? '',
+            partNumber: at.partnumber ?? '',
+            vertices: [],
+            triangles: [],
+            surface: at.pid === undefined ? null : { group: at.pid, index: whole(at.pindex ?? '0') },
+            surfaces: [],
+            components: [],
+          };
+          part.objects.set(at.id ?? '', object);
+          break;
+        case 'vertex':
+          object?.vertices.push(number(at.x), number(at.y), number(at.z));
+          break;
+        case 'triangle':
+          if (!object) break;
+          if (at.p1 !== undefined) {
+            const own = at.pid ?? object.surface?.group;
+            if (own !== undefined) object.surfaces[object.triangles.length] = { group: own, index: whole(at.p1) };
+          }
+          object.triangles.push([whole(at.v1), whole(at.v2), whole(at.v3)]);
+          break;
+        case 'component':
+          object?.components.push(referenceOf(at));
+          break;
+        case 'item':
+          part.items.push(referenceOf(at));
+      }
+    },
+    close(name, text) {
+      if (name === 'metadata' && metadata === 'Application') part.program = text;
+      if (name === 'object') object = null;
+      if (name === 'basematerials' || name === 'colorgroup') group = null;
+    },
+  });
+  if (!isModel) throw new Error('it holds no model element');
+  return part;
+}
+
+function referenceOf(at: Record<string, string>): MfReference {
+  return { objectId: at.objectid ?? '', matrix: transform(at.transform), path: at['p:path'] ?? null };
+}
+
+/** Twelve numbers, row by row of a matrix that is multiplied from the right: as columns they are ours. */
+function transform(text: string | undefined): number[] | null {
+  if (text === undefined) return null;
+  const m = text.trim().split(/\s+/).map(number);
+  if (m.length !== 12) throw new Error(`a transform has twelve numbers, not ${m.length}`);
+  return [m[0]!, m[1]!, m[2]!, 0, m[3]!, m[4]!, m[5]!, 0, m[6]!, m[7]!, m[8]!, 0, m[9]!, m[10]!, m[11]!, 1];
+}
+
+/** #RRGGBB or #RRGGBBAA in sRGB. */
+function colour(text = '#D9D4C8'): Rgba {
+  const channels = /^#?([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})?$/i.exec(text.trim());
+  if (!channels) throw new Error(`“${text}” is no colour`);
+  return [1, 2, 3, 4].map((i) => parseInt(channels[i] ?? 'ff', 16) / 255) as Rgba;
+}
+
+function number(text: string | undefined): number {
+  const value = Number(text);
+  if (text === undefined || text.trim() === '' || !Number.isFinite(value)) throw new Error(`“${text}” is no number`);
+  return value;
+}
+
+function whole(text: string | undefined): number {
+  const value = number(text);
+  if (!Number.isInteger(value) || value < 0) throw new Error(`“${text}” is no index`);
+  return value;
+}
