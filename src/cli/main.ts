@@ -39,7 +39,7 @@ async function serve(demo: boolean): Promise<void> {
       const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
       await seedDemo(step);
       // Seeding used the database and the queue from this process; from here on it only supervises.
-      await (await (await import('@/server/publishing')).queue()).stop({ graceful: false });
+      await (await (await import('@/server/publish-queue')).queue()).stop({ graceful: false });
       await (await import('@/db/database')).closeConnection();
       console.log(`\n${pc.bold('Demo accounts')} (password ${pc.bold(DEMO_PASSWORD)}):`);
       for (const { name, email, role } of DEMO_ACCOUNTS) console.log(`  ${email.padEnd(32)} ${name}, ${role}`);

@@ -1,4 +1,5 @@
-import { queue, startWorker } from '@/server/publishing';
+import { queue } from '@/server/publish-queue';
+import { startWorker } from '@/server/publish-worker';
 import { removeAbandonedUploads } from '@/server/uploads';
 
 const TIDY_MS = 60 * 60 * 1000;

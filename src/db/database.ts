@@ -34,3 +34,6 @@ export async function closeConnection(): Promise<void> {
   await shared.yurtaConnection?.pool.end();
   shared.yurtaConnection = undefined;
 }
+
+/** The database within a transaction. */
+export type Transaction = Parameters<Parameters<ReturnType<typeof db>['transaction']>[0]>[0];

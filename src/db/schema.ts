@@ -14,6 +14,9 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { MeetingEvent } from '@/core/meeting/meeting';
+import type { RevisionState } from '@/core/project/models';
+import type { PublishReport } from '@/core/project/publish-report';
+import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
 import type { LinkRight } from '@/core/rights';
 import type { ViewState } from '@/core/viewpoint';
@@ -103,10 +106,10 @@ export const models = pgTable('models', {
     .references(() => projects.id, { onDelete: 'cascade' }),
   name: text('name').notNull(),
   discipline: text('discipline').notNull(),
+  /** Decided about its last published revision, for the next. */
+  settings: jsonb('settings').$type<PublishSettings>().notNull().default({}),
   createdAt: instant('created_at').notNull().defaultNow(),
 });
-
-export type RevisionState = 'queued' | 'running' | 'published' | 'failed';
 
 export const revisions = pgTable(
   'revisions',
@@ -130,7 +133,11 @@ export const revisions = pgTable(
     stage: text('stage').notNull().default('waiting'),
     share: doublePrecision('share').notNull().default(0),
     error: text('error'),
-    report: jsonb('report'),
+    intent: text('intent').$type<PublishIntent>().notNull().default('publish'),
+    settings: jsonb('settings').$type<PublishSettings>().notNull().default({}),
+    report: jsonb('report').$type<PublishReport>(),
+    /** Names the folder of its files: each conversion has its own, so that addresses never change their content. */
+    contentId: uuid('content_id').unique(),
     createdAt: instant('created_at').notNull().defaultNow(),
     startedAt: instant('started_at'),
     publishedAt: instant('published_at'),

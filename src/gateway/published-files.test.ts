@@ -30,7 +30,8 @@ beforeAll(async () => {
   revision = uuidv7();
   await db().insert(models).values({ id: modelId, projectId: project, name: 'A', discipline: 'Architecture' });
   await db().insert(revisions).values({
-    id: revision,
+    id: uuidv7(),
+    contentId: revision,
     projectId: project,
     modelId,
     state: 'published',

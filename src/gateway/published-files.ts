@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import send from 'send';
 import { authorise, requireActor } from '@/server/access';
 import { Problem, problemBody } from '@/server/problems';
-import { findRevision } from '@/server/publishing';
+import { findByContent } from '@/server/publishing';
 import { revisionKey, storagePath } from '@/server/storage';
 import { webHeaders } from './web-headers';
 
@@ -20,9 +20,9 @@ export async function servePublished(request: IncomingMessage, response: ServerR
   try {
     const match = PATH.exec(new URL(request.url ?? '/', 'http://x').pathname);
     if (!match) throw new Problem(404, 'There is no such file in a published revision.');
-    const [, revisionId, file] = match as unknown as [string, string, string];
-    await checkAccess(request, revisionId);
-    const path = join(storagePath(revisionKey(revisionId)), file);
+    const [, contentId, file] = match as unknown as [string, string, string];
+    await checkAccess(request, contentId);
+    const path = join(storagePath(revisionKey(contentId)), file);
     if (!existsSync(path)) throw new Problem(404, 'This revision has no such file.');
     response.setHeader('Content-Type', TYPES[file.split('.').pop()!]!);
     response.setHeader('Vary', 'Accept-Encoding, Cookie');
@@ -42,12 +42,12 @@ export async function servePublished(request: IncomingMessage, response: ServerR
   }
 }
 
-async function checkAccess(request: IncomingMessage, revisionId: string): Promise<void> {
-  const key = `${revisionId}\0${request.headers.cookie ?? ''}`;
+async function checkAccess(request: IncomingMessage, contentId: string): Promise<void> {
+  const key = `${contentId}\0${request.headers.cookie ?? ''}`;
   if ((allowed.get(key) ?? 0) > Date.now()) return;
   const actor = await requireActor(webHeaders(request));
-  const revision = await findRevision(revisionId);
-  await authorise(actor, revision.projectId, 'project.read');
+  const revision = await findByContent(contentId);
+  await authorise(actor, revision.projectId, revision.state === 'published' ? 'project.read' : 'model.publish');
   if (allowed.size > 5000) allowed.clear();
   allowed.set(key, Date.now() + REMEMBER_MS);
 }

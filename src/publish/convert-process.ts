@@ -1,5 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { PublishSettings } from '@/core/project/publish-settings';
 import { ModelFileError, type ModelFileProblem } from '@/formats/model-file-error';
 import { publishModel, type PublishStage } from './publish-model';
 
@@ -8,14 +9,15 @@ export type ConvertMessage =
   | { kind: 'progress'; stage: PublishStage; share: number }
   | { kind: 'refused'; problem: ModelFileProblem; reason: string };
 
-/** Entry of the process: FILE NAME OUT. Writes the revision's folder and `properties.json`: the facts, by row. */
+/** Entry of the process: FILE NAME OUT SETTINGS (JSON). Writes the revision's folder and `properties.json`: the facts, by row. */
 async function main(): Promise<void> {
-  const [path, fileName, outFolder] = process.argv.slice(2) as [string, string, string];
+  const [path, fileName, outFolder, settings] = process.argv.slice(2) as [string, string, string, string];
   const tell = (message: ConvertMessage) => process.send?.(message);
   try {
     const { index, properties } = await publishModel(path, {
       fileName,
       outFolder,
+      settings: JSON.parse(settings) as PublishSettings,
       onProgress: (stage, share) => tell({ kind: 'progress', stage, share }),
     });
     await writeFile(

@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import { ModelFileError } from '@/formats/model-file-error';
 import type { ConvertMessage } from './convert-process';
@@ -21,6 +22,7 @@ export interface Conversion {
   /** Gets the revision's files and `properties.json`. */
   outFolder: string;
   limits: ConvertLimits;
+  settings?: PublishSettings;
   onProgress?: (stage: PublishStage, share: number) => void;
 }
 
@@ -35,8 +37,16 @@ const SETPRIV = '/usr/bin/setpriv';
  *
  * @throws ModelFileError if the file cannot be published, takes too long or needs too much memory
  */
-export async function convert({ path, fileName, outFolder, limits, onProgress }: Conversion): Promise<PublishReport> {
-  const child = startProcess([resolve(path), fileName, resolve(outFolder)], limits.memoryMb);
+export async function convert({
+  path,
+  fileName,
+  outFolder,
+  limits,
+  settings = {},
+  onProgress,
+}: Conversion): Promise<PublishReport> {
+  const args = [resolve(path), fileName, resolve(outFolder), JSON.stringify(settings)];
+  const child = startProcess(args, limits.memoryMb);
   let refusal: ModelFileError | null = null;
   const stop = (reason: string) => {
     refusal ??= new ModelFileError('too-large', reason);

@@ -5,6 +5,7 @@ import { brotliCompress, constants } from 'node:zlib';
 import { quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
 import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
+import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel, PropertySets } from '@/formats/building-model';
 import { ModelFileError } from '@/formats/model-file-error';
@@ -12,6 +13,7 @@ import { readModel } from '@/formats/read-model';
 import { placeGeometry, type PlacedGeometry } from './element-geometry';
 import { encodeTile } from './encode-tile';
 import { overview, renderPreview } from './preview';
+import { reveal } from './reveal';
 import { splitIntoTiles, type TileLimits } from './split-tiles';
 
 export type PublishStage = 'reading' | 'tiling' | 'indexing' | 'picturing';
@@ -21,6 +23,7 @@ export interface PublishOptions {
   /** Where the revision's folder is made; must be empty or absent. */
   outFolder: string;
   discipline?: string;
+  settings?: PublishSettings;
   /** Share of the whole job done, 0..1. */
   onProgress?: (stage: PublishStage, share: number) => void;
 }
@@ -50,15 +53,21 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     options.onProgress?.(stage, from + (to - from) * share);
   const clock = new StageClock();
 
-  const model = await readModel(path, options.fileName, { onProgress: progress('reading', 0, 0.55) });
-  if (options.discipline) model.elements.discipline.fill(options.discipline);
+  const { frame, reveal: rule } = options.settings ?? {};
+  const whole = await readModel(path, options.fileName, { onProgress: progress('reading', 0, 0.55), frame });
+  if (options.discipline) whole.elements.discipline.fill(options.discipline);
+  const { model, withheld, newCategories } = rule
+    ? reveal(whole, rule)
+    : { model: whole, withheld: 0, newCategories: [] };
   clock.lap('reading');
 
   const geometry = placeGeometry(model);
   if (isEmptyBox(geometry.extent)) {
     throw new ModelFileError(
       'nothing-inside',
-      `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
+      withheld > 0
+        ? `Nothing of “${options.fileName}” is left to show: all that has a surface is withheld.`
+        : `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
     );
   }
   await mkdir(join(options.outFolder, 'tiles'), { recursive: true });
@@ -89,6 +98,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       storeys: model.storeys.length,
       byCategory: countByCategory(model),
     },
+    withheld: { elements: withheld, newCategories },
     unread: [...model.warnings, ...vanished(model, geometry, tiles.shown)],
     leftOut: model.leftOut,
     weight: { tiles: tiles.bytes, tilesBrotli: tiles.brotli, index: indexSizes.bytes, indexBrotli: indexSizes.brotli },

@@ -11,15 +11,13 @@ import {
 } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import { may } from '@/core/rights';
-import { db } from '@/db/database';
+import { db, type Transaction } from '@/db/database';
 import { meetingEvents, meetings, projects, viewpoints } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
 import { tellMeeting, tellProject } from './broadcast';
 import { config, keyedHash } from './config';
 import { createGuest } from './links';
 import { notFound, Problem } from './problems';
-
-type Transaction = Parameters<Parameters<ReturnType<typeof db>['transaction']>[0]>[0];
 
 /** Six digits that follow from the meeting and the server's secret, so that they need not be stored. */
 function codeOf(meetingId: string, salt: number): string {

@@ -21,7 +21,7 @@ export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
     .select({
       projectId: revisions.projectId,
       modelId: revisions.modelId,
-      id: revisions.id,
+      contentId: revisions.contentId,
       publishedAt: revisions.publishedAt,
       report: revisions.report,
     })
@@ -48,7 +48,7 @@ export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
       name: project.name,
       place: project.place,
       models: newestPerModel.length,
-      preview: pictured ? `/published/${pictured.id}/preview.png` : null,
+      preview: pictured ? `/published/${pictured.contentId}/preview.png` : null,
       newest: own[0]?.publishedAt?.toISOString() ?? null,
     };
   });
@@ -121,7 +121,9 @@ function summarise(revision: typeof revisions.$inferSelect, author: string): Rev
     error: revision.error,
     createdAt: revision.createdAt.toISOString(),
     publishedAt: revision.publishedAt?.toISOString() ?? null,
-    report: revision.report as PublishReport | null,
+    files: revision.contentId && `/published/${revision.contentId}/`,
+    settings: revision.settings,
+    report: revision.report,
   };
 }
 
@@ -138,7 +140,7 @@ export async function newestRevisions(actor: Actor, projectId: string): Promise<
     const newest = model.revisions
       .filter((revision) => revision.state === 'published')
       .sort((a, b) => (b.code! > a.code! ? 1 : -1))[0];
-    if (!newest?.report?.extent) return [];
+    if (!newest?.report?.extent || !newest.files) return [];
     return [
       {
         modelId: model.id,
@@ -146,7 +148,7 @@ export async function newestRevisions(actor: Actor, projectId: string): Promise<
         code: newest.code!,
         name: model.name,
         discipline: model.discipline,
-        baseUrl: `/published/${newest.id}/`,
+        baseUrl: newest.files,
         offset: newest.report.offset,
         extent: newest.report.extent,
       },

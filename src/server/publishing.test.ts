@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,7 +10,16 @@ import { structureIfc } from '@/demo/library/structure';
 import type { Actor } from './access';
 import { Problem } from './problems';
 import { createProject, newestRevisions, readProject } from './projects';
-import { findRevision, queue, readFacts, requestPublication, retryPublication, startWorker } from './publishing';
+import { queue } from './publish-queue';
+import { startWorker } from './publish-worker';
+import {
+  discardRevision,
+  findRevision,
+  readFacts,
+  requestPublication,
+  retryPublication,
+  settleRevision,
+} from './publishing';
 import { revisionKey, sourceKey, storagePath } from './storage';
 import { finishedUpload } from './uploads';
 
@@ -38,7 +48,7 @@ async function file(name: string, content: string): Promise<{ path: string; file
 async function settled(id: string) {
   for (let i = 0; i < 200; i++) {
     const [row] = await db().select().from(revisions).where(eq(revisions.id, id));
-    if (row!.state === 'published' || row!.state === 'failed') return row!;
+    if (['published', 'failed', 'ready'].includes(row!.state)) return row!;
     await new Promise((done) => setTimeout(done, 100));
   }
   throw new Error('the job did not end');
@@ -70,7 +80,7 @@ describe('publishing through the real queue and a process of its own', () => {
     ]);
 
     expect(await readFile(storagePath(sourceKey(first.id)), 'utf8')).toBe(structureIfc());
-    expect((await readdir(storagePath(revisionKey(first.id)))).sort()).toEqual([
+    expect((await readdir(storagePath(revisionKey(first.contentId!)))).sort()).toEqual([
       'elements.json',
       'elements.json.br',
       'preview.png',
@@ -79,7 +89,9 @@ describe('publishing through the real queue and a process of its own', () => {
       'tileset.json',
       'tileset.json.br',
     ]);
-    const index = JSON.parse(await readFile(join(storagePath(revisionKey(first.id)), 'elements.json'), 'utf8')) as {
+    const index = JSON.parse(
+      await readFile(join(storagePath(revisionKey(first.contentId!)), 'elements.json'), 'utf8'),
+    ) as {
       name: string[];
     };
     const facts = await readFacts(actor, first.id, index.name.indexOf('Tie rod'));
@@ -106,6 +118,82 @@ describe('publishing through the real queue and a process of its own', () => {
     await expect(retryPublication(actor, id)).rejects.toThrow('Only a failed publication');
     const cut = (await readProject(actor, project)).models.find((model) => model.name === 'Cut')!;
     expect(cut.revisions.map((revision) => revision.code)).toEqual(['P01']);
+  });
+
+  it('asks about a scale that was only guessed, and remembers the answer for the next revision', async () => {
+    const obj = [0, 1, 2, 3].map((i) => `v ${(i & 1) * 1800} ${(i >> 1) * 900} ${i === 3 ? 700 : 0}`).join('\n');
+    const stool = async (name: string, more: object) =>
+      settled(
+        await requestPublication(actor, {
+          projectId: project,
+          modelName: 'Stool',
+          note: '',
+          ...(await file(name, `o Stool\n${obj}\nf 1 2 3\nf 2 4 3\n`)),
+          ...more,
+        }),
+      );
+    const first = await stool('stool.obj', {});
+    expect([first.state, first.number, first.report!.frame.from]).toEqual(['ready', null, 'proposed']);
+    expect((await newestRevisions(actor, project)).map((model) => model.name)).not.toContain('Stool');
+    // In truth it was drawn in centimetres: the file is read anew, then published.
+    await settleRevision(actor, first.id, { frame: { metresPerUnit: 0.01, up: 'Z' }, publish: true });
+    const published = await settled(first.id);
+    expect([published.state, published.number]).toEqual(['published', 1]);
+    expect(published.report!.extent![3]).toBeCloseTo(18, 3);
+    expect(published.contentId).not.toBe(first.contentId);
+    const second = await stool('stool-2.obj', { modelId: first.modelId });
+    expect([second.state, second.report!.frame]).toMatchObject(['published', { from: 'chosen', metresPerUnit: 0.01 }]);
+  });
+
+  it('lets somebody look first, reveals what they choose, keeps to that rule, and points out what is new', async () => {
+    const publish = async (text: string, more: object) =>
+      settled(
+        await requestPublication(actor, {
+          projectId: project,
+          modelName: 'Part',
+          note: '',
+          ...(await file(`part-${Math.random()}.ifc`, text)),
+          ...more,
+        }),
+      );
+    const looked = await publish(structureIfc(), { intent: 'look' });
+    const categories = Object.keys(looked.report!.counts.byCategory);
+    expect([looked.state, looked.report!.counts.elements]).toEqual(['ready', 345]);
+    const columns = looked.report!.counts.byCategory.Column!;
+    expect(columns).toBeGreaterThan(0);
+    await settleRevision(actor, looked.id, {
+      reveal: { withheld: [{ column: 'category', value: 'Column' }], elements: [], knownCategories: categories },
+      publish: true,
+    });
+    const { report } = await settled(looked.id);
+    expect(report!.counts.elements).toBe(345 - columns);
+    expect(report!.withheld).toEqual({ elements: columns, newCategories: [] });
+
+    const grown = structureIfc()
+      .replace(/IFCSLAB\(/, 'IFCROOF(')
+      .replace(/IFCROOF\(([^;]*),\.[A-Z]+\.\);/, 'IFCROOF($1,$);');
+    const next = await publish(grown, { modelId: looked.modelId });
+    expect(next.report!.withheld.newCategories).toEqual(['Roof']);
+    expect(next.report!.counts.byCategory.Roof).toBeUndefined();
+  });
+
+  it('puts aside what was only looked at, without a trace', async () => {
+    const looked = await settled(
+      await requestPublication(actor, {
+        projectId: project,
+        modelName: 'Never mind',
+        note: '',
+        intent: 'look',
+        ...(await file('aside.ifc', structureIfc())),
+      }),
+    );
+    await discardRevision(actor, looked.id);
+    expect((await readProject(actor, project)).models.map((model) => model.name)).not.toContain('Never mind');
+    expect(existsSync(storagePath(sourceKey(looked.id)))).toBe(false);
+    expect(existsSync(storagePath(revisionKey(looked.contentId!)))).toBe(false);
+    await expect(discardRevision(actor, looked.id)).rejects.toThrow('was not found');
+    const [published] = (await readProject(actor, project)).models[0]!.revisions;
+    await expect(discardRevision(actor, published!.id)).rejects.toThrow('not waiting to be looked at');
   });
 
   it('knows neither foreign models nor foreign uploads', async () => {

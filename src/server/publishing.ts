@@ -1,44 +1,17 @@
-import { mkdir, readFile, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { rm, stat } from 'node:fs/promises';
 import { and, eq, max } from 'drizzle-orm';
-import PgBoss from 'pg-boss';
 import { v7 as uuidv7 } from 'uuid';
-import { db } from '@/db/database';
+import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
+import { withholdsNothing } from '@/core/reveal/reveal-rule';
+import type { PublishReport } from '@/core/project/publish-report';
+import { db, type Transaction } from '@/db/database';
 import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
-import type { PublishReport } from '@/core/project/publish-report';
-import { convert } from '@/publish/convert';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
-import { config } from './config';
 import { notFound, Problem } from './problems';
-import { moveIntoStorage, replaceFolder, revisionKey, sourceKey, storagePath } from './storage';
-
-const QUEUE = 'publish';
-const PROGRESS_MS = 250;
-
-interface PublishJob {
-  revisionId: string;
-}
-
-const shared = globalThis as typeof globalThis & { yurtaBoss?: Promise<PgBoss> };
-
-/** The queue, opened on first use in this process. */
-export function queue(): Promise<PgBoss> {
-  shared.yurtaBoss ??= (async () => {
-    const boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, max: 4 });
-    boss.on('error', (error) => process.stderr.write(`queue: ${error.message}\n`));
-    await boss.start();
-    await boss.createQueue(QUEUE, {
-      name: QUEUE,
-      retryLimit: 2,
-      retryDelay: 2,
-      expireInSeconds: Math.ceil(config().jobMinutes * 60) + 60,
-    });
-    return boss;
-  })();
-  return shared.yurtaBoss;
-}
+import { enqueue } from './publish-queue';
+import { moveIntoStorage, revisionKey, sourceKey, storagePath } from './storage';
 
 export interface PublishRequest {
   projectId: string;
@@ -47,6 +20,8 @@ export interface PublishRequest {
   modelName?: string;
   discipline?: string;
   note: string;
+  /** Whether to publish as soon as it is read (the default), or to look at it first. */
+  intent?: PublishIntent;
   fileName: string;
   /** A finished upload; it is moved into the store. */
   path: string;
@@ -59,12 +34,14 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
   const { size } = await stat(request.path);
   const id = uuidv7();
   let modelId = request.modelId;
+  let settings: PublishSettings = {};
   if (modelId) {
     const [model] = await db()
       .select()
       .from(models)
       .where(and(eq(models.id, modelId), eq(models.projectId, request.projectId)));
     if (!model) throw notFound('The model');
+    settings = model.settings;
   }
   await moveIntoStorage(request.path, sourceKey(id));
   await db().transaction(async (tx) => {
@@ -86,9 +63,11 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
       fileName: request.fileName,
       fileBytes: size,
       authorId: actor.id,
+      intent: request.intent ?? 'publish',
+      settings,
     });
   });
-  await (await queue()).send(QUEUE, { revisionId: id } satisfies PublishJob);
+  await enqueue(id);
   await tellProject(request.projectId, 'models-changed');
   return id;
 }
@@ -102,8 +81,96 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
     .update(revisions)
     .set({ state: 'queued', stage: 'waiting', share: 0, error: null })
     .where(eq(revisions.id, revisionId));
-  await (await queue()).send(QUEUE, { revisionId } satisfies PublishJob);
+  await enqueue(revisionId);
   await tellProject(revision.projectId, 'models-changed');
+}
+
+/**
+ * Decides about a revision that is ready: how its numbers are meant, what to reveal, whether to publish it. Reads the
+ * file again where that changes what is published; otherwise what was looked at becomes the revision.
+ *
+ * @throws Problem 409 if it is not ready
+ */
+export async function settleRevision(
+  actor: Actor,
+  revisionId: string,
+  decided: PublishSettings & { publish: boolean },
+): Promise<void> {
+  const revision = await readyRevision(actor, revisionId);
+  const { publish, ...given } = decided;
+  const { frame } = revision.report!;
+  const settings: PublishSettings = { ...revision.settings, ...given };
+  // Publishing agrees with what was proposed, so that the next revision is not asked again.
+  if (publish && frame.from === 'proposed') settings.frame ??= { metresPerUnit: frame.metresPerUnit, up: frame.up };
+  const sameFrame =
+    !settings.frame || (settings.frame.metresPerUnit === frame.metresPerUnit && settings.frame.up === frame.up);
+  const asLookedAt = sameFrame && withholdsNothing(settings.reveal);
+  await db().update(revisions).set({ settings }).where(eq(revisions.id, revisionId));
+  if (publish && asLookedAt) await db().transaction((tx) => releaseRevision(tx, revisionId));
+  else if (publish || !sameFrame) {
+    await db()
+      .update(revisions)
+      .set({ state: 'queued', stage: 'waiting', share: 0, intent: publish ? 'publish' : 'look' })
+      .where(eq(revisions.id, revisionId));
+    await enqueue(revisionId);
+  }
+  await tellProject(revision.projectId, 'models-changed');
+}
+
+/** Removes a revision that was only looked at, with its file; and its model, if that has no other. */
+export async function discardRevision(actor: Actor, revisionId: string): Promise<void> {
+  const revision = await readyRevision(actor, revisionId);
+  await db().transaction(async (tx) => {
+    await tx.delete(revisions).where(eq(revisions.id, revisionId));
+    const rest = await tx.select({ id: revisions.id }).from(revisions).where(eq(revisions.modelId, revision.modelId));
+    if (rest.length === 0) await tx.delete(models).where(eq(models.id, revision.modelId));
+  });
+  await rm(storagePath(sourceKey(revisionId)), { force: true });
+  if (revision.contentId) await rm(storagePath(revisionKey(revision.contentId)), { recursive: true, force: true });
+  await tellProject(revision.projectId, 'models-changed');
+}
+
+async function readyRevision(actor: Actor, revisionId: string) {
+  const revision = await findRevision(revisionId);
+  await authorise(actor, revision.projectId, 'model.publish');
+  if (revision.state !== 'ready')
+    throw new Problem(409, 'This revision is not waiting to be looked at. Load the page again to see how it stands.');
+  return revision;
+}
+
+/**
+ * Stores what reading a revision's file gave, and leaves it ready to be looked at or publishes it, in one step.
+ *
+ * @param release whether to publish
+ */
+export async function finishReading(
+  revisionId: string,
+  result: { report: PublishReport; contentId: string },
+  release: boolean,
+): Promise<void> {
+  await db().transaction(async (tx) => {
+    await tx
+      .update(revisions)
+      .set({ state: 'ready', stage: 'done', share: 1, ...result })
+      .where(eq(revisions.id, revisionId));
+    if (release) await releaseRevision(tx, revisionId);
+  });
+}
+
+/** Gives a ready revision its number and makes it the newest of its model. */
+async function releaseRevision(tx: Transaction, revisionId: string): Promise<void> {
+  const [revision] = await tx.select().from(revisions).where(eq(revisions.id, revisionId));
+  if (revision?.state !== 'ready') return;
+  await tx.select().from(models).where(eq(models.id, revision.modelId)).for('update');
+  const [last] = await tx
+    .select({ number: max(revisions.number) })
+    .from(revisions)
+    .where(eq(revisions.modelId, revision.modelId));
+  await tx
+    .update(revisions)
+    .set({ state: 'published', number: (last?.number ?? 0) + 1, publishedAt: new Date() })
+    .where(eq(revisions.id, revisionId));
+  await tx.update(models).set({ settings: revision.settings }).where(eq(models.id, revision.modelId));
 }
 
 export async function findRevision(revisionId: string) {
@@ -113,113 +180,20 @@ export async function findRevision(revisionId: string) {
   return revision;
 }
 
+/** The revision whose files lie under an address. */
+export async function findByContent(contentId: string) {
+  const [revision] = await db().select().from(revisions).where(eq(revisions.contentId, contentId));
+  if (!revision) throw notFound('The revision');
+  return revision;
+}
+
 /** The facts of one element, by its row or its guid. */
 export async function readFacts(actor: Actor, revisionId: string, element: number): Promise<PropertySets> {
   const revision = await findRevision(revisionId);
-  await authorise(actor, revision.projectId, 'project.read');
+  await authorise(actor, revision.projectId, revision.state === 'published' ? 'project.read' : 'model.publish');
   const [row] = await db()
     .select({ sets: elementProperties.sets })
     .from(elementProperties)
     .where(and(eq(elementProperties.revisionId, revisionId), eq(elementProperties.element, element)));
   return (row?.sets ?? {}) as PropertySets;
-}
-
-/** Works on publications until the process ends. One at a time; more workers are more processes. */
-export async function startWorker(): Promise<void> {
-  const boss = await queue();
-  await boss.work<PublishJob>(QUEUE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
-    if (job) await publish(job.data.revisionId);
-  });
-}
-
-async function publish(revisionId: string): Promise<void> {
-  const [revision] = await db().select().from(revisions).where(eq(revisions.id, revisionId));
-  if (!revision || revision.state === 'published') return;
-  const work = join(config().dataFolder, 'work', revisionId);
-  await rm(work, { recursive: true, force: true });
-  await mkdir(work, { recursive: true });
-  await db()
-    .update(revisions)
-    .set({ state: 'running', stage: 'reading', share: 0, startedAt: new Date(), error: null })
-    .where(eq(revisions.id, revisionId));
-  await tellProject(revision.projectId, 'models-changed');
-  try {
-    const report = await convertRevision(revision, work);
-    if (report.counts.elements > config().maxElements)
-      throw new Error(
-        `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
-      );
-    await storeProperties(revisionId, join(work, 'properties.json'));
-    await rm(join(work, 'properties.json'));
-    await replaceFolder(work, revisionKey(revisionId));
-    await db().transaction(async (tx) => {
-      await tx.select().from(models).where(eq(models.id, revision.modelId)).for('update');
-      const [last] = await tx
-        .select({ number: max(revisions.number) })
-        .from(revisions)
-        .where(eq(revisions.modelId, revision.modelId));
-      await tx
-        .update(revisions)
-        .set({
-          state: 'published',
-          number: (last?.number ?? 0) + 1,
-          stage: 'done',
-          share: 1,
-          publishedAt: new Date(),
-          report,
-        })
-        .where(eq(revisions.id, revisionId));
-    });
-  } catch (error) {
-    await rm(work, { recursive: true, force: true });
-    const reason = error instanceof Error ? error.message : String(error);
-    await db()
-      .update(revisions)
-      .set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` })
-      .where(eq(revisions.id, revisionId));
-  }
-  await tellProject(revision.projectId, 'models-changed');
-}
-
-/** Converts the file and shows the progress on the way. */
-function convertRevision(revision: typeof revisions.$inferSelect, outFolder: string): Promise<PublishReport> {
-  const { jobMinutes, jobMemoryMb } = config();
-  let lastShown = 0;
-  return convert({
-    path: storagePath(sourceKey(revision.id)),
-    fileName: revision.fileName,
-    outFolder,
-    limits: { minutes: jobMinutes, memoryMb: jobMemoryMb },
-    onProgress: (stage, share) => {
-      if (Date.now() - lastShown < PROGRESS_MS) return;
-      lastShown = Date.now();
-      // Progress is a courtesy: losing one step of it must not fail the job.
-      db()
-        .update(revisions)
-        .set({ stage, share })
-        .where(and(eq(revisions.id, revision.id), eq(revisions.state, 'running')))
-        .then(() => tellProject(revision.projectId, 'models-changed'))
-        .catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
-    },
-  });
-}
-
-async function storeProperties(revisionId: string, path: string): Promise<void> {
-  const rows = JSON.parse(await readFile(path, 'utf8')) as { guid: string; sets: PropertySets }[];
-  await db().delete(elementProperties).where(eq(elementProperties.revisionId, revisionId));
-  const BATCH = 1000;
-  for (let start = 0; start < rows.length; start += BATCH) {
-    await db()
-      .insert(elementProperties)
-      .values(
-        rows
-          .slice(start, start + BATCH)
-          .map(({ guid, sets }, i) => ({ revisionId, element: start + i, guid, sets: withoutNul(sets) })),
-      );
-  }
-}
-
-/** PostgreSQL's JSON cannot hold the character U+0000, which some exports pad their texts with. */
-function withoutNul(sets: PropertySets): PropertySets {
-  return JSON.parse(JSON.stringify(sets).replaceAll('\\u0000', '')) as PropertySets;
 }

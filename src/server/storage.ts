@@ -14,7 +14,7 @@ export function storagePath(key: string): string {
 }
 
 export const sourceKey = (revisionId: string) => `sources/${revisionId}`;
-export const revisionKey = (revisionId: string) => `revisions/${revisionId}`;
+export const revisionKey = (contentId: string) => `revisions/${contentId}`;
 
 export async function moveIntoStorage(from: string, key: string): Promise<void> {
   const to = storagePath(key);

@@ -1,5 +1,6 @@
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
+import type { PublishSettings } from './publish-settings';
 import type { PublishReport } from './publish-report';
 
 /** A project in the list of projects. */
@@ -14,11 +15,17 @@ export interface ProjectCard {
   newest: string | null;
 }
 
+/** A revision that is `ready` has been read and waits for somebody to look at it and publish it. */
+export type RevisionState = 'queued' | 'running' | 'ready' | 'published' | 'failed';
+
 export interface RevisionSummary {
   id: string;
   /** P01, P02, …; null until published. */
   code: string | null;
-  state: 'queued' | 'running' | 'published' | 'failed';
+  state: RevisionState;
+  /** Where its files are served, ending in a slash; null until they are there. */
+  files: string | null;
+  settings: PublishSettings;
   note: string;
   fileName: string;
   fileBytes: number;

@@ -67,6 +67,8 @@ export interface PublishReport {
     storeys: number;
     byCategory: Record<string, number>;
   };
+  /** What the rule about what to reveal kept back. */
+  withheld: { elements: number; newCategories: string[] };
   /** What could not be read, element by element. */
   unread: ReadWarning[];
   /** Products with a shape that are not part of the building, such as openings. */

@@ -22,9 +22,9 @@ export function ModelCard({ model, onChanged }: { model: ModelSummary; onChanged
     <Card p="4">
       <Flex gap="4" direction={{ base: 'column', sm: 'row' }}>
         <Box w={{ base: 'full', sm: '200px' }} h="125px" bg="felt" borderRadius="lg" overflow="hidden" flexShrink="0">
-          {newest ? (
+          {newest?.files ? (
             <Image
-              src={`/published/${newest.id}/preview.png`}
+              src={`${newest.files}preview.png`}
               alt={`${model.name}, ${newest.code}, from above`}
               w="full"
               h="full"

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { INTENTS, type PublishIntent } from '@/core/project/publish-settings';
 import { requestPublication } from '@/server/publishing';
 import { finishedUpload, forgetUpload } from '@/server/uploads';
 import { answering, readBody } from '../../../answering';
@@ -9,11 +10,13 @@ const schema = Joi.object<{
   modelName?: string;
   discipline?: string;
   note: string;
+  intent: PublishIntent;
 }>({
   uploadId: Joi.string().hex().max(64).required(),
   modelId: Joi.string().uuid(),
   modelName: Joi.string().min(1).max(120).label('the model’s name'),
   discipline: Joi.string().min(1).max(60).label('the discipline'),
+  intent: Joi.valid(...INTENTS).default('publish'),
   note: Joi.string().allow('').max(500).default('').label('the note'),
 });
 

@@ -1,0 +1,16 @@
+import Joi from 'joi';
+import { publishSettingsSchema, type PublishSettings } from '@/core/project/publish-settings';
+import { discardRevision, settleRevision } from '@/server/publishing';
+import { answering, readBody } from '../../../answering';
+
+const schema = (publishSettingsSchema as Joi.ObjectSchema).keys({
+  publish: Joi.boolean().required(),
+}) as Joi.ObjectSchema<PublishSettings & { publish: boolean }>;
+
+/** Decides about a revision that is ready to be looked at. */
+export const POST = answering(async ({ request, actor, params }) =>
+  settleRevision(actor, params.id!, await readBody(request, schema)),
+);
+
+/** Puts it aside for good. */
+export const DELETE = answering(({ actor, params }) => discardRevision(actor, params.id!));

@@ -1,0 +1,24 @@
+import Joi from 'joi';
+import { revealRuleSchema, type RevealRule } from '../reveal/reveal-rule';
+import type { ModelFrame } from '../units/length-unit';
+
+/** What was decided about a model's files; kept for its next revisions. */
+export interface PublishSettings {
+  /** How the file's numbers are meant, where the file does not say it or says it wrongly. */
+  frame?: ModelFrame;
+  reveal?: RevealRule;
+}
+
+export const modelFrameSchema = Joi.object<ModelFrame>({
+  metresPerUnit: Joi.number().min(1e-9).max(1e9).required(),
+  up: Joi.valid('Y', 'Z').required(),
+});
+
+export const publishSettingsSchema = Joi.object<PublishSettings>({
+  frame: modelFrameSchema,
+  reveal: revealRuleSchema,
+});
+
+/** Whether the file is only to be looked at first, or published as soon as it is read. */
+export const INTENTS = ['publish', 'look'] as const;
+export type PublishIntent = (typeof INTENTS)[number];
