@@ -4,16 +4,9 @@ import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
 import type { ModelFrame } from '@/core/units/length-unit';
 import type { BuildingModel } from './building-model';
-import { readCollada } from './collada/read-collada';
-import { readGbxml } from './gbxml/read-gbxml';
-import { readGltf } from './gltf/read-gltf';
-import { readIfc } from './ifc/read-ifc';
 import { ModelFileError } from './model-file-error';
-import { readObj } from './obj/read-obj';
-import { readPly } from './ply/read-ply';
 import type { SourceFile } from './source-file';
-import { isBinaryStl, readStl } from './stl/read-stl';
-import { MODEL_PART, readThreeMf } from './threemf/read-threemf';
+import { isBinaryStl } from './stl/is-binary-stl';
 import { unpack } from './unpack';
 
 export interface ReadOptions {
@@ -25,6 +18,20 @@ export interface ReadOptions {
 
 type Reader = (source: SourceFile, options: ReadOptions) => Promise<BuildingModel>;
 
+/** Each reader is loaded when a file asks for it: together their libraries take seconds to start. */
+const readers = {
+  ifc: async (): Promise<Reader> => (await import('./ifc/read-ifc')).readIfc,
+  gltf: async (): Promise<Reader> => (await import('./gltf/read-gltf')).readGltf,
+  obj: async (): Promise<Reader> => (await import('./obj/read-obj')).readObj,
+  stl: async (): Promise<Reader> => (await import('./stl/read-stl')).readStl,
+  ply: async (): Promise<Reader> => (await import('./ply/read-ply')).readPly,
+  collada: async (): Promise<Reader> => (await import('./collada/read-collada')).readCollada,
+  threeMf: async (): Promise<Reader> => (await import('./threemf/read-threemf')).readThreeMf,
+  gbxml: async (): Promise<Reader> => (await import('./gbxml/read-gbxml')).readGbxml,
+};
+
+/** Where the 3MF core specification puts the model within its package. */
+const THREE_MF_PART = '3D/3dmodel.model';
 const HEAD_BYTES = 64 * 1024;
 const ARCHIVE = { bytes: 4 * 1024 ** 3, entries: 20_000 };
 const READS =
@@ -50,7 +57,10 @@ export async function readModel(path: string, fileName: string, options: ReadOpt
   const folder = await mkdtemp(join(tmpdir(), 'yurta-parts-'));
   try {
     const found = await unpack(path, fileName, folder, ARCHIVE);
-    if (existsSync(join(folder, MODEL_PART))) return await readThreeMf({ path, fileName, parts: folder }, options);
+    if (existsSync(join(folder, THREE_MF_PART)))
+      return await (
+        await readers.threeMf()
+      )({ path: join(folder, THREE_MF_PART), fileName, parts: folder }, options);
     const main = found();
     const reader = await chooseReader(main, await readHead(main), fileName);
     return await reader({ path: main, fileName, parts: folder }, options);
@@ -61,18 +71,18 @@ export async function readModel(path: string, fileName: string, options: ReadOpt
 
 async function chooseReader(path: string, head: Buffer, fileName: string): Promise<Reader> {
   const text = decode(head).trimStart();
-  if (text.startsWith('ISO-10303-21')) return readIfc;
-  if (head.toString('latin1', 0, 4) === 'glTF') return readGltf;
-  if (/^ply\s/.test(text)) return readPly;
-  if (text.startsWith('{') && /"asset"|"scenes?"|"meshes"|"buffers"|"accessors"/.test(text)) return readGltf;
-  if (text.startsWith('<') && /<(\w+:)?COLLADA[\s>]/.test(text)) return readCollada;
-  if (text.startsWith('<') && /<(\w+:)?gbXML[\s>]/.test(text)) return readGbxml;
-  if (/^solid\b/.test(text) && /^\s*(facet|endsolid)\b/m.test(text)) return readStl;
-  if (await isBinaryStl(path)) return readStl;
+  if (text.startsWith('ISO-10303-21')) return readers.ifc();
+  if (head.toString('latin1', 0, 4) === 'glTF') return readers.gltf();
+  if (/^ply\s/.test(text)) return readers.ply();
+  if (text.startsWith('{') && /"asset"|"scenes?"|"meshes"|"buffers"|"accessors"/.test(text)) return readers.gltf();
+  if (text.startsWith('<') && /<(\w+:)?COLLADA[\s>]/.test(text)) return readers.collada();
+  if (text.startsWith('<') && /<(\w+:)?gbXML[\s>]/.test(text)) return readers.gbxml();
+  if (/^solid\b/.test(text) && /^\s*(facet|endsolid)\b/m.test(text)) return readers.stl();
+  if (await isBinaryStl(path)) return readers.stl();
   const extension = extname(fileName).toLowerCase();
-  if (extension === '.stl' && !knownKind(head)) return readStl;
+  if (extension === '.stl' && !knownKind(head)) return readers.stl();
   const looksLikeObj = /^(v|o|g|mtllib)\s+\S/m.test(text) && !text.includes('\0');
-  if (looksLikeObj && (extension === '.obj' || /^v\s+[-+\d.]+\s+[-+\d.]+\s+[-+\d.]+/m.test(text))) return readObj;
+  if (looksLikeObj && (extension === '.obj' || /^v\s+[-+\d.]+\s+[-+\d.]+\s+[-+\d.]+/m.test(text))) return readers.obj();
   throw new ModelFileError('unknown-format', unknownFormatMessage(head, fileName));
 }
 

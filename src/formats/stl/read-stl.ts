@@ -1,4 +1,4 @@
-import { open, readFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import { Mesh, MeshStandardMaterial } from 'three';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
@@ -10,9 +10,7 @@ import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readScene } from '../three-scene/read-scene';
-
-const HEADER = 84;
-const BYTES_A_TRIANGLE = 50;
+import { BYTES_A_TRIANGLE, HEADER } from './is-binary-stl';
 
 /**
  * Reads STL, text or binary, as one element. The format knows neither unit nor up axis nor materials.
@@ -33,20 +31,6 @@ export async function readStl({ path, fileName }: SourceFile, options: ReadOptio
     throw new ModelFileError('nothing-inside', `“${fileName}” is an STL file without a triangle.`);
   settleFrame(builder.model, {}, 'Z', options.frame ?? {});
   return builder.model;
-}
-
-/** Binary STL has no signature, but its length follows from the number of triangles in its header. */
-export async function isBinaryStl(path: string): Promise<boolean> {
-  const file = await open(path);
-  try {
-    const { size } = await file.stat();
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEADER), 0, HEADER, 0);
-    return (
-      bytesRead === HEADER && size === HEADER + buffer.readUInt32LE(HEADER - 4) * BYTES_A_TRIANGLE && size > HEADER
-    );
-  } finally {
-    await file.close();
-  }
 }
 
 /** Text begins with “solid”; so do some binary files, which then have exactly the length that they announce. */

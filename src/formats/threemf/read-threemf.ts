@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { basename, extname, join } from 'node:path';
+import { basename, extname, join, relative } from 'node:path';
 import { multiply } from '@/core/math/mat4';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
@@ -9,8 +9,6 @@ import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readModelPart, type MfObject, type ModelPart } from './model-part';
 
-/** Where the 3MF core specification puts the model. */
-export const MODEL_PART = '3D/3dmodel.model';
 const METRES: Record<string, number> = {
   micron: 1e-6,
   millimeter: 1e-3,
@@ -26,20 +24,20 @@ const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
  * Reads an unpacked 3MF package: build items, components, base materials and colour groups; parts of the production
  * extension too. 3MF is in millimetres unless it says otherwise, with Z up.
  *
- * @param source its `parts` are the unpacked package
+ * @param source its path is the root model part, its `parts` the unpacked package
  * @throws ModelFileError if a part is missing or damaged, or nothing is to be built
  */
-export async function readThreeMf({ fileName, parts }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+export async function readThreeMf({ path, fileName, parts }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
   const loaded = new Map<string, ModelPart>();
   const load = async (name: string): Promise<ModelPart> => {
     const key = name.replace(/^\//, '');
     let part = loaded.get(key);
     if (part) return part;
-    const path = join(parts!, key);
-    if (!path.startsWith(parts!) || !existsSync(path))
+    const file = join(parts!, key);
+    if (!file.startsWith(parts!) || !existsSync(file))
       throw new ModelFileError('damaged', `“${fileName}” refers to a part “${key}” that it does not hold.`);
     try {
-      part = await readModelPart(path);
+      part = await readModelPart(file);
     } catch (cause) {
       const detail = cause instanceof Error ? cause.message : String(cause);
       throw new ModelFileError('damaged', `“${fileName}” could not be read as 3MF: ${detail}.`, { cause });
@@ -47,7 +45,7 @@ export async function readThreeMf({ fileName, parts }: SourceFile, options: Read
     loaded.set(key, part);
     return part;
   };
-  const root = await load(MODEL_PART);
+  const root = await load(relative(parts!, path));
   options.onProgress?.(0.5);
   const builder = new ModelBuilder({ format: '3MF', schema: root.version, fileName, program: root.program });
   const geometries = new Map<MfObject, Placed[]>();

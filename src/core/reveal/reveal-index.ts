@@ -1,0 +1,52 @@
+import { columnValue, type ElementIndex } from '../elements/element-index';
+import { revealTest, type RevealColumn, type RevealedElement, type RevealRule } from './reveal-rule';
+
+/** A branch of the contents by one column, with the number of elements in it. */
+export interface RevealBranch {
+  /** Empty where the elements have no value. */
+  value: string;
+  count: number;
+}
+
+/** The branches of a model by a column: storeys from the lowest, the rest by the alphabet, elements without a value last. */
+export function revealBranches(index: ElementIndex, column: RevealColumn): RevealBranch[] {
+  const counts = new Map<string, number>();
+  for (let row = 0; row < index.count; row++) {
+    const value = valueAt(index, column, row);
+    counts.set(value, (counts.get(value) ?? 0) + 1);
+  }
+  const order = column === 'storey' ? index.storeys.map((storey) => storey.name) : [...counts.keys()].sort(byName);
+  const values = [...new Set(order)].filter((value) => value !== '' && counts.has(value));
+  return [...values, ...(counts.has('') ? [''] : [])].map((value) => ({ value, count: counts.get(value)! }));
+}
+
+/** For every row whether a rule reveals it. */
+export function revealedRows(index: ElementIndex, rule: RevealRule): boolean[] {
+  const isRevealed = revealTest(rule);
+  return index.guid.map((_, row) => isRevealed(elementAt(index, row)));
+}
+
+/** A rule that reveals everything there is now. */
+export function revealAll(index: ElementIndex): RevealRule {
+  return { withheld: [], elements: [], knownCategories: [...index.category.values] };
+}
+
+function elementAt(index: ElementIndex, row: number): RevealedElement {
+  return {
+    guid: index.guid[row]!,
+    category: valueAt(index, 'category', row),
+    storey: valueAt(index, 'storey', row),
+    system: valueAt(index, 'system', row),
+    material: valueAt(index, 'material', row),
+    discipline: valueAt(index, 'discipline', row),
+  };
+}
+
+function valueAt(index: ElementIndex, column: RevealColumn, row: number): string {
+  if (column === 'storey') return index.storeys[index.storey[row]!]?.name ?? '';
+  return columnValue(index[column], row);
+}
+
+function byName(a: string, b: string): number {
+  return a.localeCompare(b, 'en', { numeric: true });
+}
