@@ -2,6 +2,7 @@ import {
   AmbientLight,
   Color,
   DirectionalLight,
+  type Group,
   HemisphereLight,
   PCFShadowMap,
   Ray,
@@ -15,6 +16,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import type { StageModelSource } from '@/core/project/models';
 import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
 import { CameraRig } from './camera-rig';
+import { person } from './person';
 import { StageModel } from './stage-model';
 import { TileWork } from './tile-work';
 
@@ -53,6 +55,7 @@ export class Stage {
   private origin: Vec3 = [0, 0, 0];
   private visibility: Visibility = SHOW_ALL;
   private selection: ElementRef[] = [];
+  private figure: Group | null = null;
   private frame = 0;
   private busy = false;
   private disposed = false;
@@ -147,6 +150,21 @@ export class Stage {
       expandByBox(whole, [0, 1, 2, 3, 4, 5].map((i) => index.extent[i]! + source.offset[i % 3]!) as Box3);
     }
     return whole;
+  }
+
+  /** Puts a figure of a person, 1.70 m tall, beside the models, or takes it away. */
+  showPerson(shown: boolean): void {
+    if (this.figure) this.scene.remove(this.figure);
+    this.figure = null;
+    const box = this.extent;
+    if (shown && !isEmptyBox(box)) {
+      this.figure = person();
+      // In front of the corner that the first view looks at, on the model's lowest level.
+      const place: Vec3 = [box[3] + 0.6, box[1] - 0.6, box[2]];
+      this.figure.position.set(...(place.map((value, axis) => value - this.origin[axis]!) as Vec3));
+      this.scene.add(this.figure);
+    }
+    this.changed();
   }
 
   /** The pose that shows a box whole, seen from where the camera is now. */

@@ -1,13 +1,19 @@
 'use client';
-import { Box, Flex, Heading, NativeSelect, Progress, Stack, Text } from '@chakra-ui/react';
-import { useId, useRef, useState, type DragEvent } from 'react';
+import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { useRef, useState, type DragEvent } from 'react';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
 import type { ProjectDetail } from '@/core/project/models';
+import type { PublishIntent } from '@/core/project/publish-settings';
+import { bundle } from './bundle';
+import { Choice } from './choice';
+import { ProgressBar } from './progress-bar';
 import { uploadFile } from './upload';
 
 const DISCIPLINES = ['Architecture', 'Structure', 'Building services', 'Interior', 'Landscape', 'Other'];
 const NEW = 'new';
+const ACCEPTED =
+  '.ifc,.ifczip,.glb,.gltf,.bin,.obj,.mtl,.stl,.ply,.dae,.3mf,.xml,.gbxml,.zip,.png,.jpg,.jpeg,.webp,.tga,.bmp';
 
 interface Waiting {
   file: File;
@@ -27,15 +33,15 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
   const [note, setNote] = useState('');
   const [busy, setBusy] = useState(false);
 
-  const add = (files: FileList | null) => {
-    const more = [...(files ?? [])].map((file): Waiting => {
+  const add = async (files: FileList | null) => {
+    const more = (await bundle([...(files ?? [])])).map((file): Waiting => {
       const known = project.models.find((model) =>
         model.revisions.some((revision) => stem(revision.fileName) === stem(file.name)),
       );
       return {
         file,
         target: known?.id ?? NEW,
-        name: file.name.replace(/\.[^.]+$/, ''),
+        name: file.name.replace(/(\.(obj|gltf|dae))?\.[^.]+$/i, ''),
         discipline: guessDiscipline(file.name),
         share: null,
         trouble: null,
@@ -46,7 +52,7 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
   const change = (file: File, part: Partial<Waiting>) =>
     setWaiting((old) => old.map((entry) => (entry.file === file ? { ...entry, ...part } : entry)));
 
-  const publish = async () => {
+  const send = async (intent: PublishIntent) => {
     setBusy(true);
     for (const entry of waiting) {
       try {
@@ -55,6 +61,7 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
         await api.post(`/api/projects/${project.id}/publications`, {
           uploadId,
           note,
+          intent,
           ...(entry.target === NEW
             ? { modelName: entry.name, discipline: entry.discipline }
             : { modelId: entry.target }),
@@ -72,7 +79,7 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
-    add(event.dataTransfer.files);
+    void add(event.dataTransfer.files);
   };
 
   return (
@@ -92,7 +99,8 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
             Bring in a model
           </Heading>
           <Text color="softInk" fontSize="sm">
-            Drop IFC, GLB or glTF files here. The file itself is never changed.
+            Drop IFC, glTF, OBJ, STL, PLY, COLLADA, 3MF or gbXML files here, files in parts together or as a zip. The
+            files themselves are never changed.
           </Text>
         </Box>
         <QuietButton onClick={() => chooser.current?.click()}>Choose files</QuietButton>
@@ -102,8 +110,11 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
           multiple
           hidden
           aria-label="Model files"
-          accept=".ifc,.glb,.gltf"
-          onChange={(event) => (add(event.target.files), (event.target.value = ''))}
+          accept={ACCEPTED}
+          onChange={(event) => {
+            const { target } = event;
+            void add(target.files).then(() => (target.value = ''));
+          }}
         />
       </Flex>
       {waiting.length > 0 ? (
@@ -124,9 +135,14 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
             maxLength={500}
             onChange={(event) => setNote(event.target.value)}
           />
-          <PrimaryButton alignSelf="start" onClick={publish} loading={busy} loadingText="Uploading">
-            Publish
-          </PrimaryButton>
+          <Flex gap="3" wrap="wrap">
+            <PrimaryButton onClick={() => void send('publish')} loading={busy} loadingText="Uploading">
+              Publish
+            </PrimaryButton>
+            <QuietButton onClick={() => void send('look')} disabled={busy}>
+              Look at it first
+            </QuietButton>
+          </Flex>
         </Stack>
       ) : null}
     </Card>
@@ -146,8 +162,6 @@ function WaitingFile({
   onChange: (part: Partial<Waiting>) => void;
   onRemove: () => void;
 }) {
-  const target = useId();
-  const discipline = useId();
   return (
     <Box borderTopWidth="1px" borderColor="seam" pt="3">
       <Flex gap="3" align="center" mb="2">
@@ -165,7 +179,6 @@ function WaitingFile({
       </Flex>
       <Flex gap="3" wrap="wrap">
         <Choice
-          id={target}
           label="Publish as"
           value={entry.target}
           onChange={(value) => onChange({ target: value })}
@@ -183,7 +196,6 @@ function WaitingFile({
               onChange={(event) => onChange({ name: event.target.value })}
             />
             <Choice
-              id={discipline}
               label="Discipline"
               value={entry.discipline}
               onChange={(value) => onChange({ discipline: value })}
@@ -197,56 +209,6 @@ function WaitingFile({
         <Trouble text={entry.trouble} />
       </Box>
     </Box>
-  );
-}
-
-function Choice({
-  id,
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  id: string;
-  label: string;
-  value: string;
-  options: [string, string][];
-  onChange: (value: string) => void;
-}) {
-  return (
-    <Box minW="200px">
-      <Text asChild fontWeight="bold" fontSize="sm" mb="1">
-        <label htmlFor={id}>{label}</label>
-      </Text>
-      <NativeSelect.Root>
-        <NativeSelect.Field
-          id={id}
-          value={value}
-          onChange={(event) => onChange(event.target.value)}
-          bg="card"
-          borderColor="seam"
-          minH="44px"
-          borderRadius="lg"
-        >
-          {options.map(([key, text]) => (
-            <option key={key} value={key}>
-              {text}
-            </option>
-          ))}
-        </NativeSelect.Field>
-        <NativeSelect.Indicator />
-      </NativeSelect.Root>
-    </Box>
-  );
-}
-
-export function ProgressBar({ share, label }: { share: number; label: string }) {
-  return (
-    <Progress.Root value={Math.round(share * 100)} mt="2" size="sm">
-      <Progress.Track bg="felt" aria-label={label}>
-        <Progress.Range bg="madder" />
-      </Progress.Track>
-    </Progress.Root>
   );
 }
 

@@ -1,22 +1,22 @@
 'use client';
 import { Box, Flex, Heading, Image, Stack, Text } from '@chakra-ui/react';
+import NextLink from 'next/link';
 import { useState } from 'react';
 import { api, messageOf } from '../api';
 import { Card, QuietButton, Trouble } from '../pieces';
-import { ProgressBar } from './drop-zone';
+import { ProgressBar } from './progress-bar';
+import { plainNumber, stageName } from './words';
 import type { ModelSummary, RevisionSummary } from '@/core/project/models';
 
-const STAGES: Record<string, string> = {
-  waiting: 'Waiting in the queue',
-  reading: 'Reading the file',
-  tiling: 'Making it light',
-  indexing: 'Writing the contents',
-  picturing: 'Taking a picture',
-  done: 'Done',
-};
+interface ModelCardProps {
+  /** Address of the Prepare station. */
+  home: string;
+  model: ModelSummary;
+  onChanged: () => void;
+}
 
 /** A model with its newest revision large and the older ones as lines. */
-export function ModelCard({ model, onChanged }: { model: ModelSummary; onChanged: () => void }) {
+export function ModelCard({ home, model, onChanged }: ModelCardProps) {
   const newest = model.revisions.find((revision) => revision.state === 'published');
   return (
     <Card p="4">
@@ -41,7 +41,7 @@ export function ModelCard({ model, onChanged }: { model: ModelSummary; onChanged
           </Text>
           <Stack gap="3" as="ol" listStyleType="none" aria-label={`Revisions of ${model.name}`}>
             {model.revisions.map((revision) => (
-              <RevisionLine key={revision.id} revision={revision} onChanged={onChanged} />
+              <RevisionLine key={revision.id} home={home} revision={revision} onChanged={onChanged} />
             ))}
           </Stack>
         </Box>
@@ -50,7 +50,15 @@ export function ModelCard({ model, onChanged }: { model: ModelSummary; onChanged
   );
 }
 
-function RevisionLine({ revision, onChanged }: { revision: RevisionSummary; onChanged: () => void }) {
+function RevisionLine({
+  home,
+  revision,
+  onChanged,
+}: {
+  home: string;
+  revision: RevisionSummary;
+  onChanged: () => void;
+}) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const { report } = revision;
   return (
@@ -68,15 +76,36 @@ function RevisionLine({ revision, onChanged }: { revision: RevisionSummary; onCh
       </Flex>
       {report ? (
         <Text color="softInk" fontSize="sm">
-          {report.source.schema} · {number(report.counts.elements)} elements · {number(report.counts.triangles)}{' '}
-          triangles · {number(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
+          {report.source.schema} · {plainNumber(report.counts.elements)} elements ·{' '}
+          {plainNumber(report.counts.triangles)} triangles ·{' '}
+          {plainNumber(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
         </Text>
+      ) : null}
+      {report && report.withheld.elements > 0 ? (
+        <Text fontSize="sm" color="softInk">
+          {plainNumber(report.withheld.elements)} elements withheld
+          {report.withheld.newCategories.length > 0
+            ? `, among them what is new in this file: ${report.withheld.newCategories.join(', ')}`
+            : ''}
+        </Text>
+      ) : null}
+      {revision.state === 'ready' ? (
+        <Flex gap="3" align="center" mt="2" wrap="wrap">
+          <Text fontSize="sm" flex="1" minW="160px">
+            {report?.frame.from === 'proposed'
+              ? 'Read, but not published yet: the file does not say how large it is.'
+              : 'Read, and waiting to be looked at.'}
+          </Text>
+          <QuietButton asChild size="sm">
+            <NextLink href={`${home}/${revision.id}`}>Look and publish</NextLink>
+          </QuietButton>
+        </Flex>
       ) : null}
       {report && report.unread.length > 0 ? <Unread list={report.unread} /> : null}
       {revision.state === 'queued' || revision.state === 'running' ? (
         <Box role="status">
           <Text fontSize="sm" color="softInk">
-            {STAGES[revision.stage] ?? revision.stage}
+            {stageName(revision.stage)}
             {revision.state === 'running' ? `, ${Math.round(revision.share * 100)} %` : ''}
             {revision.secondsLeft ? `, about ${revision.secondsLeft} s left` : ''}
           </Text>
@@ -122,9 +151,4 @@ function Unread({ list }: { list: { guid?: string; name?: string; category?: str
 
 function when(iso: string): string {
   return iso.slice(0, 16).replace('T', ' ');
-}
-
-/** Groups of three parted by a narrow space, as in drawings. */
-function number(value: number): string {
-  return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f');
 }

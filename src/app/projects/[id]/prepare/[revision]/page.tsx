@@ -1,0 +1,20 @@
+import { notFound } from 'next/navigation';
+import { authorise } from '@/server/access';
+import { readProject } from '@/server/projects';
+import { TopBar } from '@/ui/frame/top-bar';
+import { Look } from '@/ui/prepare/look/look';
+import { orNotFound, pageActor } from '../../../../page-access';
+
+export default async function LookPage({ params }: { params: Promise<{ id: string; revision: string }> }) {
+  const { id, revision } = await params;
+  const actor = await pageActor();
+  await orNotFound(authorise(actor, id, 'model.publish'));
+  const project = await readProject(actor, id);
+  if (!project.models.some((model) => model.revisions.some((one) => one.id === revision))) notFound();
+  return (
+    <>
+      <TopBar home="/projects" project={project} station="prepare" />
+      <Look initial={project} revisionId={revision} />
+    </>
+  );
+}

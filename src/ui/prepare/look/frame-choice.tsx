@@ -1,0 +1,46 @@
+'use client';
+import { Box, Flex, Heading, Text } from '@chakra-ui/react';
+import type { SettledFrame } from '@/core/project/publish-report';
+import { LENGTH_UNITS, unitName, type ModelFrame, type UpAxis } from '@/core/units/length-unit';
+import { Choice } from '../choice';
+
+interface FrameChoiceProps {
+  settled: SettledFrame;
+  chosen: ModelFrame;
+  onChange: (frame: ModelFrame) => void;
+}
+
+/** How the file's numbers are meant. Only a question where the file does not answer it itself. */
+export function FrameChoice({ settled, chosen, onChange }: FrameChoiceProps) {
+  const units: [string, string][] = Object.values(LENGTH_UNITS).map(({ metres, name }) => [String(metres), name]);
+  if (!units.some(([metres]) => Number(metres) === settled.metresPerUnit))
+    units.push([String(settled.metresPerUnit), unitName(settled.metresPerUnit)]);
+  return (
+    <Box as="section" aria-label="Size">
+      <Heading as="h2" fontSize="md" mb="1">
+        Is it as large as it should be?
+      </Heading>
+      <Text fontSize="sm" color="softInk" mb="3">
+        {settled.from === 'chosen' ? 'Read as you chose it. ' : `${settled.reason} `}The figure beside the model is 1.70
+        m tall.
+      </Text>
+      <Flex gap="3">
+        <Choice
+          label="The file counts in"
+          value={String(chosen.metresPerUnit)}
+          options={units}
+          onChange={(value) => onChange({ metresPerUnit: Number(value), up: chosen.up })}
+        />
+        <Choice
+          label="Up is"
+          value={chosen.up}
+          options={[
+            ['Z', 'Z'],
+            ['Y', 'Y'],
+          ]}
+          onChange={(value) => onChange({ metresPerUnit: chosen.metresPerUnit, up: value as UpAxis })}
+        />
+      </Flex>
+    </Box>
+  );
+}

@@ -1,0 +1,130 @@
+'use client';
+import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import type { ProjectDetail } from '@/core/project/models';
+import type { ModelFrame } from '@/core/units/length-unit';
+import { api, messageOf } from '../../api';
+import { Live } from '../../live';
+import { Card, PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { ProgressBar } from '../progress-bar';
+import { plainNumber, stageName } from '../words';
+import { FrameChoice } from './frame-choice';
+import { LookSession } from './look-session';
+import { RevealTree } from './reveal-tree';
+
+/** A revision before it is published: is its scale right, and what of it is to be seen? */
+export function Look({ initial, revisionId }: { initial: ProjectDetail; revisionId: string }) {
+  const router = useRouter();
+  const home = `/projects/${initial.id}/prepare`;
+  const [project, setProject] = useState(initial);
+  const [lost, setLost] = useState<string | null>(null);
+  const model = project.models.find((one) => one.revisions.some((revision) => revision.id === revisionId));
+  const revision = model?.revisions.find((one) => one.id === revisionId);
+  const [session] = useState(() => new LookSession(model?.id ?? ''));
+  const [frame, setFrame] = useState<ModelFrame | null>(null);
+  const element = useRef<HTMLDivElement>(null);
+  const { trouble, busy, revealed } = useStore(session.store);
+
+  const reload = useCallback(() => {
+    api
+      .get<ProjectDetail>(`/api/projects/${initial.id}`)
+      .then(setProject, (error: unknown) => setLost(messageOf(error)));
+  }, [initial.id]);
+  useEffect(() => {
+    const live = new Live();
+    live.onConnect(
+      () => void live.ask('watch', { id: initial.id }).then(reload, (error: unknown) => setLost(messageOf(error))),
+    );
+    live.on('models-changed', reload);
+    return () => live.close();
+  }, [initial.id, reload]);
+  useEffect(() => session.open(element.current!), [session]);
+  useEffect(() => {
+    if (model && revision?.state === 'ready') void session.load(model, revision);
+  }, [session, model, revision]);
+  const gone = !revision || revision.state === 'published';
+  useEffect(() => {
+    if (gone) router.replace(home);
+  }, [gone, home, router]);
+  if (!model || !revision) return null;
+
+  const settled = revision.report?.frame;
+  const chosen = frame ?? settled ?? null;
+  const changed = settled && chosen && (chosen.metresPerUnit !== settled.metresPerUnit || chosen.up !== settled.up);
+  const working = revision.state === 'queued' || revision.state === 'running';
+  const elements = revision.report?.counts.elements ?? 0;
+  return (
+    <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="wool">
+      <Box
+        ref={element}
+        position="relative"
+        flex="1"
+        minH="240px"
+        tabIndex={0}
+        role="application"
+        aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
+        _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
+      />
+      <Card
+        as="section"
+        aria-label="Before publishing"
+        w={{ base: 'auto', lg: '400px' }}
+        m={{ base: '3', lg: '5' }}
+        ml={{ lg: '0' }}
+        display="flex"
+        flexDirection="column"
+        minH="0"
+        overflow="hidden"
+      >
+        <Box p="5" pb="3">
+          <Heading as="h1" fontSize="xl">
+            {model.name}
+          </Heading>
+          <Text color="softInk" fontSize="sm">
+            {revision.fileName} · {plainNumber(elements)} elements
+          </Text>
+          <Trouble text={trouble ?? lost} />
+        </Box>
+        <Box flex="1" overflowY="auto" px="5" pb="4" tabIndex={0} aria-label="Settings of this revision" role="group">
+          {working ? (
+            <Box role="status" pb="4">
+              <Text fontSize="sm">{stageName(revision.stage)}</Text>
+              <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
+            </Box>
+          ) : null}
+          {revision.state === 'failed' ? <Trouble text={revision.error} /> : null}
+          <Stack gap="6">
+            {chosen && settled ? <FrameChoice settled={settled} chosen={chosen} onChange={setFrame} /> : null}
+            <RevealTree session={session} />
+          </Stack>
+        </Box>
+        <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" align="center" wrap="wrap">
+          {changed ? (
+            <QuietButton disabled={working || busy} onClick={() => void session.readAs(revisionId, chosen)}>
+              Show it like that
+            </QuietButton>
+          ) : null}
+          <PrimaryButton
+            disabled={working || revealed === 0}
+            loading={busy}
+            onClick={() => void session.publish(revisionId, frame ?? undefined)}
+          >
+            {revealed < elements ? `Publish ${plainNumber(revealed)} elements` : 'Publish'}
+          </PrimaryButton>
+          <QuietButton
+            disabled={working || busy}
+            onClick={() =>
+              void session.putAside(revisionId).then((done) => {
+                if (done) router.replace(home);
+              })
+            }
+          >
+            Put aside
+          </QuietButton>
+        </Flex>
+      </Card>
+    </Flex>
+  );
+}
