@@ -7,7 +7,7 @@ const HEAD = 0.23;
 export function person(): Group {
   const material = new MeshStandardMaterial({ color: '#34497F', roughness: 1 });
   const group = new Group();
-  const shoulders = HEIGHT - HEAD * 1.25;
+  const shoulders = HEIGHT - HEAD * 1.02;
   const radius = 0.2;
   const body = new Mesh(new CapsuleGeometry(radius, shoulders - 2 * radius, 8, 20), material);
   body.rotation.x = Math.PI / 2;

@@ -159,8 +159,8 @@ export class Stage {
     const box = this.extent;
     if (shown && !isEmptyBox(box)) {
       this.figure = person();
-      // In front of the corner that the first view looks at, on the model's lowest level.
-      const place: Vec3 = [box[3] + 0.6, box[1] - 0.6, box[2]];
+      // At the side that the first view has on its left, on the model's lowest level.
+      const place: Vec3 = [box[0] - 0.6, box[1], box[2]];
       this.figure.position.set(...(place.map((value, axis) => value - this.origin[axis]!) as Vec3));
       this.scene.add(this.figure);
     }
@@ -181,7 +181,9 @@ export class Stage {
 
   showWhole(): void {
     const box = this.extent;
-    if (!isEmptyBox(box)) this.rig.flyTo(this.framing(box, new Vector3(0.62, -0.86, 0.62)));
+    if (isEmptyBox(box)) return;
+    if (this.figure) expandByBox(box, [box[0] - 1, box[1], box[2], box[0], box[1], box[2] + 1.8]);
+    this.rig.flyTo(this.framing(box, new Vector3(0.62, -0.86, 0.62)));
   }
 
   flyToElements(refs: ElementRef[]): void {

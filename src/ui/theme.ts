@@ -28,6 +28,8 @@ export const system = createSystem(
       semanticTokens: {
         colors: {
           wool: pair('#F4EFE6', '#1D1B18'),
+          /** What the model stands on: the stage's own background. */
+          paper: pair('#F1EBE0', '#1B1916'),
           felt: pair('#EAE2D3', '#2E2A25'),
           seam: pair('#D6CAB5', '#4A443B'),
           card: pair('#FCFAF5', '#26231F'),

@@ -169,7 +169,7 @@ function WaitingFile({
           {entry.file.name}
         </Text>
         <Text color="softInk" fontSize="sm">
-          {(entry.file.size / 1e6).toFixed(1)} MB
+          {fileSize(entry.file.size)}
         </Text>
         {busy ? null : (
           <QuietButton size="sm" onClick={onRemove}>
@@ -210,6 +210,10 @@ function WaitingFile({
       </Box>
     </Box>
   );
+}
+
+function fileSize(bytes: number): string {
+  return bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 }
 
 /** A file's name without revision marks and ending, so that `house-P02.ifc` follows `house-P01.ifc`. */

@@ -17,15 +17,17 @@ interface ModelCardProps {
 
 /** A model with its newest revision large and the older ones as lines. */
 export function ModelCard({ home, model, onChanged }: ModelCardProps) {
-  const newest = model.revisions.find((revision) => revision.state === 'published');
+  const shown =
+    model.revisions.find((revision) => revision.state === 'published') ??
+    model.revisions.find((revision) => revision.state === 'ready');
   return (
     <Card p="4">
       <Flex gap="4" direction={{ base: 'column', sm: 'row' }}>
         <Box w={{ base: 'full', sm: '200px' }} h="125px" bg="felt" borderRadius="lg" overflow="hidden" flexShrink="0">
-          {newest?.files ? (
+          {shown?.files ? (
             <Image
-              src={`${newest.files}preview.png`}
-              alt={`${model.name}, ${newest.code}, from above`}
+              src={`${shown.files}preview.png`}
+              alt={`${model.name}, ${shown.code ?? 'not published yet'}, from above`}
               w="full"
               h="full"
               objectFit="cover"
@@ -37,7 +39,7 @@ export function ModelCard({ home, model, onChanged }: ModelCardProps) {
             {model.name}
           </Heading>
           <Text color="softInk" fontSize="sm" mb="3">
-            {model.discipline === model.name ? newest?.fileName : model.discipline}
+            {model.discipline === model.name ? shown?.fileName : model.discipline}
           </Text>
           <Stack gap="3" as="ol" listStyleType="none" aria-label={`Revisions of ${model.name}`}>
             {model.revisions.map((revision) => (
@@ -76,8 +78,8 @@ function RevisionLine({
       </Flex>
       {report ? (
         <Text color="softInk" fontSize="sm">
-          {report.source.schema} · {plainNumber(report.counts.elements)} elements ·{' '}
-          {plainNumber(report.counts.triangles)} triangles ·{' '}
+          {report.source.format === 'IFC' ? report.source.schema : report.source.format} ·{' '}
+          {plainNumber(report.counts.elements)} elements · {plainNumber(report.counts.triangles)} triangles ·{' '}
           {plainNumber(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
         </Text>
       ) : null}

@@ -56,7 +56,7 @@ export function Look({ initial, revisionId }: { initial: ProjectDetail; revision
   const working = revision.state === 'queued' || revision.state === 'running';
   const elements = revision.report?.counts.elements ?? 0;
   return (
-    <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="wool">
+    <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="paper">
       <Box
         ref={element}
         position="relative"

@@ -1,0 +1,84 @@
+import { expect, test } from '@playwright/test';
+import { expectNoViolations, modelArrived, newProject, signIn } from './steps';
+
+/** A shelf of two boards and a lamp, drawn in millimetres with Y up: an OBJ says neither. */
+const OBJ = `mtllib shelf.mtl
+o Lower board
+usemtl oak
+${board(0, 0)}
+o Upper board
+usemtl oak
+${board(400, 4)}
+o Draft lamp
+usemtl oak
+${board(900, 8)}
+`;
+const MTL = 'newmtl oak\nKd 0.8 0.6 0.4\n';
+
+function board(height: number, before: number): string {
+  const corners = [
+    [0, 0],
+    [1200, 0],
+    [1200, 300],
+    [0, 300],
+  ].map(([x, z]) => `v ${x} ${height} ${z}`);
+  return [...corners, `f ${[1, 2, 3, 4].map((corner) => corner + before).join(' ')}`].join('\n');
+}
+
+test('a designer looks first: agrees with the size, withholds a part, publishes; the next file keeps to it', async ({
+  page,
+}) => {
+  await signIn(page);
+  const project = await newProject(page, 'Looking first');
+  const files = [
+    { name: 'shelf.obj', mimeType: 'text/plain', buffer: Buffer.from(OBJ) },
+    { name: 'shelf.mtl', mimeType: 'text/plain', buffer: Buffer.from(MTL) },
+  ];
+  await page.getByLabel('Model files').setInputFiles(files);
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  // Nobody is shown a model whose size was only guessed.
+  await page.getByRole('link', { name: 'Look and publish' }).click({ timeout: 40_000 });
+  await expect(page.getByText(/span 1200; read as millimetres, the model is 1.2 m long/)).toBeVisible();
+  await expect(page.getByRole('checkbox', { name: /Object 3/ })).toBeChecked();
+  await expectNoViolations(page);
+
+  // It was drawn in centimetres after all: it is read again, and shown at its new size.
+  await page.getByLabel('The file counts in').selectOption('centimetres');
+  await page.getByRole('button', { name: 'Show it like that' }).click();
+  await expect(page.getByText('Read as you chose it.')).toBeVisible({ timeout: 40_000 });
+
+  await page.getByLabel('Search the elements').fill('draft');
+  await expect(page.getByText('1 found')).toBeVisible();
+  await page.getByRole('button', { name: 'Withhold them' }).click();
+  await page.getByRole('button', { name: 'Publish 2 elements' }).click();
+  await page.waitForURL('**/prepare', { timeout: 40_000 });
+  const revisions = page.getByRole('list', { name: 'Revisions of shelf' });
+  await expect(revisions.getByText('P01')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText('1 elements withheld')).toBeVisible();
+
+  // The next file of the same model is read and revealed by the same decisions, without a question.
+  await page.getByLabel('Model files').setInputFiles(files);
+  await expect(page.getByLabel('Publish as')).toHaveValue(/[0-9a-f-]{36}/);
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await expect(revisions.getByText('P02')).toBeVisible({ timeout: 40_000 });
+  await page.goto(`/projects/${project}/review`);
+  await modelArrived(page);
+  await page.getByRole('button', { name: 'Contents' }).click();
+  await page.getByLabel('Search the contents').fill('board');
+  await expect(page.getByText('2 found')).toBeVisible();
+  await page.getByLabel('Search the contents').fill('lamp');
+  await expect(page.getByText(/found/)).toHaveCount(0);
+});
+
+test('what was only looked at can be put aside', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Second thoughts');
+  await page
+    .getByLabel('Model files')
+    .setInputFiles({ name: 'shelf.obj', mimeType: 'text/plain', buffer: Buffer.from(OBJ) });
+  await page.getByRole('button', { name: 'Look at it first' }).click();
+  await page.getByRole('link', { name: 'Look and publish' }).click({ timeout: 40_000 });
+  await page.getByRole('button', { name: 'Put aside' }).click();
+  await page.waitForURL('**/prepare');
+  await expect(page.getByText('No model yet.')).toBeVisible();
+});
