@@ -84,7 +84,8 @@ function shift(piece: Piece, offset: Vec3): void {
   for (let i = 0; i < 6; i++) piece.box[i]! -= offset[i % 3]!;
 }
 
-function flipped(indices: Uint32Array): Uint32Array {
+/** The same triangles seen from the other side. */
+export function flipped(indices: Uint32Array): Uint32Array {
   const out = indices.slice();
   for (let i = 0; i + 2 < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2]!, out[i + 1]!];
   return out;

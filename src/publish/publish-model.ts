@@ -12,11 +12,13 @@ import { ModelFileError } from '@/formats/model-file-error';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type PlacedGeometry } from './element-geometry';
 import { encodeTile } from './encode-tile';
+import { examine } from './examination/examine';
+import { mend } from './examination/mend';
 import { overview, renderPreview } from './preview';
 import { reveal } from './reveal';
 import { splitIntoTiles, type TileLimits } from './split-tiles';
 
-export type PublishStage = 'reading' | 'tiling' | 'indexing' | 'picturing';
+export type PublishStage = 'reading' | 'examining' | 'tiling' | 'indexing' | 'picturing';
 
 export interface PublishOptions {
   fileName: string;
@@ -53,15 +55,18 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     options.onProgress?.(stage, from + (to - from) * share);
   const clock = new StageClock();
 
-  const { frame, reveal: rule } = options.settings ?? {};
+  const { frame, reveal: rule, mend: agreed = [] } = options.settings ?? {};
   const whole = await readModel(path, options.fileName, { onProgress: progress('reading', 0, 0.55), frame });
   if (options.discipline) whole.elements.discipline.fill(options.discipline);
-  const { model, withheld, newCategories } = rule
-    ? reveal(whole, rule)
-    : { model: whole, withheld: 0, newCategories: [] };
+  const revealed = rule ? reveal(whole, rule) : { model: whole, withheld: 0, newCategories: [] };
+  const { withheld, newCategories } = revealed;
   clock.lap('reading');
 
-  const geometry = placeGeometry(model);
+  progress('examining', 0.55, 0.6)(0);
+  const placed = placeGeometry(revealed.model);
+  const examination = examine(revealed.model, placed);
+  const { model, geometry, mended } = mend(revealed.model, placed, examination, agreed);
+  clock.lap('examining');
   if (isEmptyBox(geometry.extent)) {
     throw new ModelFileError(
       'nothing-inside',
@@ -71,7 +76,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     );
   }
   await mkdir(join(options.outFolder, 'tiles'), { recursive: true });
-  const tiles = await writeTiles(model, geometry, options.outFolder, progress('tiling', 0.55, 0.9));
+  const tiles = await writeTiles(model, geometry, options.outFolder, progress('tiling', 0.6, 0.9));
   clock.lap('tiling');
 
   progress('indexing', 0.9, 0.95)(0);
@@ -99,6 +104,8 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       byCategory: countByCategory(model),
     },
     withheld: { elements: withheld, newCategories },
+    findings: examination.findings,
+    mended,
     unread: [...model.warnings, ...vanished(model, geometry, tiles.shown)],
     leftOut: model.leftOut,
     weight: { tiles: tiles.bytes, tilesBrotli: tiles.brotli, index: indexSizes.bytes, indexBrotli: indexSizes.brotli },

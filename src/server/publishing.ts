@@ -86,7 +86,7 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
 }
 
 /**
- * Decides about a revision that is ready: how its numbers are meant, what to reveal, whether to publish it. Reads the
+ * Decides about a revision that is ready: how its numbers are meant, what to reveal and mend, whether to publish it. Reads the
  * file again where that changes what is published; otherwise what was looked at becomes the revision.
  *
  * @throws Problem 409 if it is not ready
@@ -98,13 +98,14 @@ export async function settleRevision(
 ): Promise<void> {
   const revision = await readyRevision(actor, revisionId);
   const { publish, ...given } = decided;
-  const { frame } = revision.report!;
+  const { frame, findings } = revision.report!;
   const settings: PublishSettings = { ...revision.settings, ...given };
   // Publishing agrees with what was proposed, so that the next revision is not asked again.
   if (publish && frame.from === 'proposed') settings.frame ??= { metresPerUnit: frame.metresPerUnit, up: frame.up };
   const sameFrame =
     !settings.frame || (settings.frame.metresPerUnit === frame.metresPerUnit && settings.frame.up === frame.up);
-  const asLookedAt = sameFrame && withholdsNothing(settings.reveal);
+  const mends = findings.some((finding) => settings.mend?.includes(finding.kind));
+  const asLookedAt = sameFrame && withholdsNothing(settings.reveal) && !mends;
   await db().update(revisions).set({ settings }).where(eq(revisions.id, revisionId));
   if (publish && asLookedAt) await db().transaction((tx) => releaseRevision(tx, revisionId));
   else if (publish || !sameFrame) {

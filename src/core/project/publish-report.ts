@@ -1,3 +1,4 @@
+import type { Finding, Mended } from '../examination/finding';
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import type { ModelFrame } from '../units/length-unit';
@@ -69,6 +70,9 @@ export interface PublishReport {
   };
   /** What the rule about what to reveal kept back. */
   withheld: { elements: number; newCategories: string[] };
+  /** What was noticed in what is revealed, before anything was mended. */
+  findings: Finding[];
+  mended: Mended[];
   /** What could not be read, element by element. */
   unread: ReadWarning[];
   /** Products with a shape that are not part of the building, such as openings. */

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { MENDABLE, type FindingKind } from '../examination/finding';
 import { revealRuleSchema, type RevealRule } from '../reveal/reveal-rule';
 import type { ModelFrame } from '../units/length-unit';
 
@@ -7,6 +8,8 @@ export interface PublishSettings {
   /** How the file's numbers are meant, where the file does not say it or says it wrongly. */
   frame?: ModelFrame;
   reveal?: RevealRule;
+  /** What of the findings is mended, in this revision and the next. */
+  mend?: FindingKind[];
 }
 
 export const modelFrameSchema = Joi.object<ModelFrame>({
@@ -17,6 +20,9 @@ export const modelFrameSchema = Joi.object<ModelFrame>({
 export const publishSettingsSchema = Joi.object<PublishSettings>({
   frame: modelFrameSchema,
   reveal: revealRuleSchema,
+  mend: Joi.array()
+    .items(Joi.valid(...MENDABLE))
+    .unique(),
 });
 
 /** Whether the file is only to be looked at first, or published as soon as it is read. */

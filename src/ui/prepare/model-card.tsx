@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { api, messageOf } from '../api';
 import { Card, QuietButton, Trouble } from '../pieces';
 import { ProgressBar } from './progress-bar';
-import { plainNumber, stageName } from './words';
+import { findingTitle, plainNumber, stageName } from './words';
 import type { ModelSummary, RevisionSummary } from '@/core/project/models';
 
 interface ModelCardProps {
@@ -89,6 +89,11 @@ function RevisionLine({
           {report.withheld.newCategories.length > 0
             ? `, among them what is new in this file: ${report.withheld.newCategories.join(', ')}`
             : ''}
+        </Text>
+      ) : null}
+      {report && report.mended.length > 0 ? (
+        <Text fontSize="sm" color="softInk">
+          Mended: {report.mended.map(({ kind, count }) => findingTitle(kind, count)).join(', ')}
         </Text>
       ) : null}
       {revision.state === 'ready' ? (

@@ -1,6 +1,9 @@
+import type { FindingKind } from '@/core/examination/finding';
+
 const STAGES: Record<string, string> = {
   waiting: 'Waiting in the queue',
   reading: 'Reading the file',
+  examining: 'Looking it over',
   tiling: 'Making it light',
   indexing: 'Writing the contents',
   picturing: 'Taking a picture',
@@ -15,4 +18,21 @@ export function stageName(stage: string): string {
 /** Groups of three parted by a narrow space, as in drawings. */
 export function plainNumber(value: number): string {
   return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f');
+}
+
+const FINDING_TITLES: Record<FindingKind, string> = {
+  'far-away': 'far from the building',
+  duplicate: 'standing twice in one place',
+  'inside-out': 'turned inside out',
+  'open-shell': 'with holes in the surface',
+  'too-fine': 'finer than one can see',
+  'repeated-guid': 'sharing an identity',
+  'no-storey': 'on no storey',
+  'no-name': 'without a name',
+  'no-material': 'without a material',
+};
+
+/** A kind of finding with its number, such as “3 far from the building”. */
+export function findingTitle(kind: FindingKind, count: number): string {
+  return `${plainNumber(count)} ${FINDING_TITLES[kind]}`;
 }

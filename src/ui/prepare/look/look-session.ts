@@ -1,4 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { FINDINGS, type Finding, type FindingKind } from '@/core/examination/finding';
 import type { StageModelSource, RevisionSummary, ModelSummary } from '@/core/project/models';
 import { revealAll, revealedRows } from '@/core/reveal/reveal-index';
 import type { RevealColumn, RevealRule } from '@/core/reveal/reveal-rule';
@@ -13,6 +14,10 @@ export interface LookState {
   /** How many elements the rule reveals. */
   revealed: number;
   selected: { guid: string; name: string } | null;
+  findings: Finding[];
+  mend: FindingKind[];
+  /** The finding whose elements are marked. */
+  marked: FindingKind | null;
   busy: boolean;
   trouble: string | null;
 }
@@ -23,6 +28,9 @@ export class LookSession {
     rule: null,
     revealed: 0,
     selected: null,
+    findings: [],
+    mend: [],
+    marked: null,
     busy: false,
     trouble: null,
   }));
@@ -36,7 +44,7 @@ export class LookSession {
       onMove: () => undefined,
       onSettle: () => undefined,
       onPick: (hit) => {
-        this.store.setState({ selected: hit && { guid: hit.element.guid, name: hit.name } });
+        this.store.setState({ selected: hit && { guid: hit.element.guid, name: hit.name }, marked: null });
         this.show();
       },
       onPoint: () => undefined,
@@ -70,6 +78,7 @@ export class LookSession {
       await this.stage.setModels([source]);
       const index = this.stage?.loadedModels[0]?.index;
       if (!index) return;
+      this.store.setState({ findings: report.findings, mend: revision.settings.mend ?? [], marked: null });
       this.setRule(revision.settings.reveal ?? revealAll(index));
       this.stage?.showPerson(true);
       this.stage?.showWhole();
@@ -104,14 +113,28 @@ export class LookSession {
     this.setRule({ ...rule, elements: [...elements] });
   }
 
+  /** Agrees to mend a kind of finding, or not; what is to be left out disappears at once. */
+  setMend(kind: FindingKind, agreed: boolean): void {
+    const others = this.store.getState().mend.filter((other) => other !== kind);
+    this.store.setState({ mend: agreed ? [...others, kind] : others });
+    this.show();
+  }
+
+  /** Marks the elements of a finding and flies to them. */
+  showFinding(finding: Finding): void {
+    this.store.setState({ marked: finding.kind, selected: null });
+    this.show();
+    this.stage?.flyToElements(finding.elements.map((guid) => ({ model: this.modelId, guid })));
+  }
+
   /** Reads the file again with another scale or up axis. Returns whether the server took it. */
   readAs(revisionId: string, frame: ModelFrame): Promise<boolean> {
     return this.decide(revisionId, { frame, publish: false });
   }
 
   async publish(revisionId: string, frame: ModelFrame | undefined): Promise<boolean> {
-    const { rule } = this.store.getState();
-    return this.decide(revisionId, { ...(rule && { reveal: rule }), ...(frame && { frame }), publish: true });
+    const { rule, mend } = this.store.getState();
+    return this.decide(revisionId, { ...(rule && { reveal: rule }), ...(frame && { frame }), mend, publish: true });
   }
 
   async putAside(revisionId: string): Promise<boolean> {
@@ -144,12 +167,15 @@ export class LookSession {
 
   /** What the rule withholds disappears; what is selected is marked. */
   private show(): void {
-    const { rule, selected } = this.store.getState();
+    const { rule, selected, findings, mend, marked } = this.store.getState();
     const index = this.stage?.loadedModels[0]?.index;
     if (!index || !rule) return;
     const ref = (guid: string) => ({ model: this.modelId, guid });
     const rows = revealedRows(index, rule);
-    const hidden = index.guid.filter((_, row) => !rows[row]).map(ref);
-    this.stage?.setState({ ...SHOW_ALL, hidden }, selected ? [ref(selected.guid)] : []);
+    const leftOut = findings.filter(({ kind }) => FINDINGS[kind].mend === 'leave-out' && mend.includes(kind));
+    const gone = new Set(leftOut.flatMap((finding) => finding.elements));
+    const hidden = index.guid.filter((guid, row) => !rows[row] || gone.has(guid)).map(ref);
+    const chosen = selected ? [selected.guid] : (findings.find(({ kind }) => kind === marked)?.elements ?? []);
+    this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref));
   }
 }

@@ -10,6 +10,7 @@ import { Live } from '../../live';
 import { Card, PrimaryButton, QuietButton, Trouble } from '../../pieces';
 import { ProgressBar } from '../progress-bar';
 import { plainNumber, stageName } from '../words';
+import { Findings } from './findings';
 import { FrameChoice } from './frame-choice';
 import { LookSession } from './look-session';
 import { RevealTree } from './reveal-tree';
@@ -97,6 +98,7 @@ export function Look({ initial, revisionId }: { initial: ProjectDetail; revision
           {revision.state === 'failed' ? <Trouble text={revision.error} /> : null}
           <Stack gap="6">
             {chosen && settled ? <FrameChoice settled={settled} chosen={chosen} onChange={setFrame} /> : null}
+            <Findings session={session} />
             <RevealTree session={session} />
           </Stack>
         </Box>

@@ -1,0 +1,34 @@
+/** What an examination looks for, and what can be done about it while publishing. */
+export const FINDINGS = {
+  'far-away': { mend: 'leave-out', severity: 'warning' },
+  duplicate: { mend: 'leave-out', severity: 'warning' },
+  'inside-out': { mend: 'turn', severity: 'warning' },
+  'open-shell': { mend: null, severity: 'hint' },
+  'too-fine': { mend: null, severity: 'hint' },
+  'repeated-guid': { mend: null, severity: 'warning' },
+  'no-storey': { mend: null, severity: 'hint' },
+  'no-name': { mend: null, severity: 'hint' },
+  'no-material': { mend: null, severity: 'hint' },
+} as const satisfies Record<string, { mend: 'leave-out' | 'turn' | null; severity: 'warning' | 'hint' }>;
+
+export type FindingKind = keyof typeof FINDINGS;
+export const FINDING_KINDS = Object.keys(FINDINGS) as FindingKind[];
+/** Those that Yurta can mend by itself. */
+export const MENDABLE = FINDING_KINDS.filter((kind) => FINDINGS[kind].mend !== null);
+
+/** Something noticed in a model before it is published. */
+export interface Finding {
+  kind: FindingKind;
+  /** How many elements it concerns. */
+  count: number;
+  /** Their guids, the first thousand. */
+  elements: string[];
+  /** A sentence with numbers, for somebody who does not know how the model was made. */
+  detail: string;
+}
+
+/** What was mended on the way to a revision. */
+export interface Mended {
+  kind: FindingKind;
+  count: number;
+}

@@ -1,0 +1,153 @@
+import { describe, expect, it } from 'vitest';
+import type { BuildingModel } from '@/formats/building-model';
+import { placeGeometry } from '../element-geometry';
+import { field, meshModel, moved, SQUARE } from '../test-model';
+import { examine } from './examine';
+import { mend } from './mend';
+import { shellOf } from './shells';
+
+/** A cube of one metre whose faces look outwards. */
+const CUBE = {
+  positions: [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1, (i >> 1) & 1, (i >> 2) & 1]),
+  indices: [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ].flatMap(([a, b, c, d]) => [a!, b!, c!, a!, c!, d!]),
+};
+const cubes = (at: number[][]) =>
+  meshModel(
+    CUBE.positions,
+    CUBE.indices,
+    at.map(([x, y, z]) => moved(x!, y!, z!)),
+  );
+const row = (n: number) => Array.from({ length: n }, (_, i) => [i * 2, 0, 0]);
+
+function kinds(model: BuildingModel): Record<string, string[]> {
+  const { findings } = examine(model, placeGeometry(model));
+  return Object.fromEntries(findings.map((finding) => [finding.kind, finding.elements]));
+}
+
+/** A model in which nothing is to be found. */
+function tidy(at: number[][]): BuildingModel {
+  const model = cubes(at);
+  model.elements.material = at.map(() => 'Oak');
+  return model;
+}
+
+describe('an examination', () => {
+  it('has nothing to say about a tidy model', () => {
+    expect(kinds(tidy(row(8)))).toEqual({});
+  });
+
+  it('finds what lies far from the rest, and says how far', () => {
+    const model = tidy([...row(30), [4000, 0, 0]]);
+    const { findings } = examine(model, placeGeometry(model));
+    expect(findings).toMatchObject([{ kind: 'far-away', count: 1, elements: ['guid-30'] }]);
+    expect(findings[0]!.detail).toContain('4 km');
+    // A long building is not a stray of itself, nor is its gate house.
+    expect(kinds(tidy([...row(150), [300, 90, 0]]))).toEqual({});
+  });
+
+  it('finds what stands twice in the same place, and keeps the first', () => {
+    expect(kinds(tidy([...row(4), [2, 0, 0], [2, 0, 0]]))).toEqual({ duplicate: ['guid-4', 'guid-5'] });
+    const different = tidy([...row(4), [2, 0, 0]]);
+    different.elements.category[4] = 'Furniture';
+    expect(kinds(different)).toEqual({});
+  });
+
+  it('finds solids whose faces look inwards, and surfaces with holes, but not sheets', () => {
+    const model = tidy(row(3));
+    model.geometries.push(
+      { positions: Float32Array.from(CUBE.positions), indices: Uint32Array.from(CUBE.indices).reverse() },
+      { positions: Float32Array.from(CUBE.positions), indices: Uint32Array.from(CUBE.indices.slice(6)) },
+      { positions: Float32Array.from(SQUARE.positions), indices: Uint32Array.from(SQUARE.indices) },
+    );
+    [1, 2, 3].forEach((geometry, i) => (model.placements[i]!.geometry = geometry));
+    expect(kinds(model)).toEqual({ 'inside-out': ['guid-0'], 'open-shell': ['guid-1'] });
+  });
+
+  it('tells volumes exactly, far from zero as well', () => {
+    const model = tidy([[500, 800, 3]]);
+    const [piece] = placeGeometry(model).pieces;
+    expect(shellOf(piece!)).toMatchObject({ closed: true });
+    expect(shellOf(piece!).volume).toBeCloseTo(1, 9);
+  });
+
+  it('finds what is finer than its size can show', () => {
+    const fine = field(45, 0.002); // 4 050 triangles on nine centimetres
+    const coarse = field(45, 1); // the same on 45 metres
+    for (const [mesh, expected] of [
+      [fine, { 'too-fine': ['guid-0'] }],
+      [coarse, {}],
+    ] as const) {
+      const model = meshModel(mesh.positions, mesh.indices, [moved(0, 0, 0)]);
+      model.elements.material = ['Steel'];
+      expect(kinds(model)).toEqual(expected);
+    }
+  });
+
+  it('finds what lacks an identity of its own, a storey, a name, a material', () => {
+    const model = tidy(row(4));
+    model.storeys = [{ guid: 's', name: 'Ground', elevation: 0 }];
+    model.elements.storey = [0, -1, 0, 0];
+    model.elements.guid[3] = 'guid-0';
+    model.elements.name[2] = 'Wall';
+    model.elements.material[2] = '';
+    model.materials.push({ name: '', color: [1, 1, 1, 1] });
+    model.placements[2]!.material = 1;
+    expect(kinds(model)).toEqual({
+      'repeated-guid': ['guid-0'],
+      'no-storey': ['guid-1'],
+      'no-name': ['guid-2'],
+      'no-material': ['guid-2'],
+    });
+  });
+});
+
+describe('mending', () => {
+  it('leaves out what was agreed to, and moves the whole back to its middle', () => {
+    const model = tidy([...row(30), [9000, 0, 0], [0, 0, 0]]);
+    const geometry = placeGeometry(model);
+    expect(geometry.offset[0]).toBeGreaterThan(2000);
+    const result = mend(model, geometry, examine(model, geometry), ['far-away', 'duplicate', 'no-name']);
+    expect(result.mended).toEqual([
+      { kind: 'far-away', count: 1 },
+      { kind: 'duplicate', count: 1 },
+    ]);
+    expect(result.model.elements.guid.length).toBe(30);
+    expect(result.geometry.offset).toEqual([0, 0, 0]);
+    expect(model.elements.guid.length).toBe(32);
+  });
+
+  it('turns faces that look inwards, and only those', () => {
+    const model = tidy(row(3));
+    model.geometries.push({
+      positions: Float32Array.from(CUBE.positions),
+      indices: Uint32Array.from(CUBE.indices).reverse(),
+    });
+    model.placements[1]!.geometry = 1;
+    const geometry = placeGeometry(model);
+    const result = mend(model, geometry, examine(model, geometry), ['inside-out']);
+    expect(result.geometry.pieces.map((piece) => Math.round(shellOf(piece).volume))).toEqual([1, 1, 1]);
+    expect(examine(result.model, result.geometry).findings).toEqual([]);
+    // What was not agreed to stays as it is.
+    expect(mend(model, geometry, examine(model, geometry), []).geometry).toBe(geometry);
+  });
+
+  it('does both at once', () => {
+    const model = tidy([...row(30), [9000, 0, 0]]);
+    model.geometries.push({
+      positions: Float32Array.from(CUBE.positions),
+      indices: Uint32Array.from(CUBE.indices).reverse(),
+    });
+    model.placements[3]!.geometry = 1;
+    const geometry = placeGeometry(model);
+    const result = mend(model, geometry, examine(model, geometry), ['far-away', 'inside-out']);
+    expect(result.geometry.pieces.length).toBe(30);
+    expect(result.geometry.pieces.every((piece) => shellOf(piece).volume > 0.99)).toBe(true);
+  });
+});

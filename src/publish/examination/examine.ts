@@ -1,0 +1,44 @@
+import type { Finding, FindingKind } from '@/core/examination/finding';
+import type { BuildingModel } from '@/formats/building-model';
+import type { PlacedGeometry } from '../element-geometry';
+import { findDuplicates } from './duplicates';
+import { examined, type Check } from './examined';
+import { findFarAway } from './far-away';
+import { findTooFine } from './proportion';
+import { findRepeatedGuids, findWithoutMaterial, findWithoutName, findWithoutStorey } from './records';
+import { examineShells } from './shells';
+
+const MOST_GUIDS = 1000;
+
+export interface Examination {
+  findings: Finding[];
+  /** Rows by kind, all of them. */
+  rows: Map<FindingKind, number[]>;
+}
+
+/** Looks a model over before it is published. Changes nothing. */
+export function examine(model: BuildingModel, geometry: PlacedGeometry): Examination {
+  const subject = examined(model, geometry);
+  const { insideOut, open } = examineShells(subject);
+  const checks: [FindingKind, Check][] = [
+    ['far-away', findFarAway(subject)],
+    ['duplicate', findDuplicates(subject)],
+    ['inside-out', insideOut],
+    ['repeated-guid', findRepeatedGuids(subject)],
+    ['too-fine', findTooFine(subject)],
+    ['open-shell', open],
+    ['no-storey', findWithoutStorey(subject)],
+    ['no-name', findWithoutName(subject)],
+    ['no-material', findWithoutMaterial(subject)],
+  ];
+  const found = checks.filter(([, { rows }]) => rows.length > 0);
+  return {
+    rows: new Map(found.map(([kind, { rows }]) => [kind, rows])),
+    findings: found.map(([kind, { rows, detail }]) => ({
+      kind,
+      count: rows.length,
+      elements: rows.slice(0, MOST_GUIDS).map((row) => model.elements.guid[row]!),
+      detail,
+    })),
+  };
+}

@@ -1,0 +1,42 @@
+import { ROOM_CATEGORY } from '@/core/elements/visibility-flags';
+import type { Check, Examined } from './examined';
+
+/** Elements whose guid another element has too: comments and facts could land on the wrong one. */
+export function findRepeatedGuids({ model }: Examined): Check {
+  const seen = new Set<string>();
+  const rows = model.elements.guid.flatMap((guid, row) => {
+    if (seen.has(guid)) return [row];
+    seen.add(guid);
+    return [];
+  });
+  return { rows, detail: 'Comments and facts go to the first of those that share an identity.' };
+}
+
+/** Things that stand on no storey, in a model that has storeys. */
+export function findWithoutStorey({ model, boxes }: Examined): Check {
+  const { storey } = model.elements;
+  const rows = model.storeys.length === 0 ? [] : storey.flatMap((at, row) => (at < 0 && boxes[row] ? [row] : []));
+  return { rows, detail: 'They are left out when somebody looks at one storey only.' };
+}
+
+/** Things that have no name of their own, only that of their kind. */
+export function findWithoutName({ model, boxes }: Examined): Check {
+  const { name, category } = model.elements;
+  const rows = name.flatMap((own, row) => (boxes[row] && (own === '' || own === category[row]) ? [row] : []));
+  return { rows, detail: 'People who search or point at them read only what kind of thing it is.' };
+}
+
+/** Things without a material and in the plain white that stands for none. */
+export function findWithoutMaterial({ model, pieces }: Examined): Check {
+  const { material, category } = model.elements;
+  const isWhite = (index: number) => model.materials[index]!.color.every((part) => part === 1);
+  const rows = pieces.flatMap((own, row) =>
+    own.length > 0 &&
+    material[row] === '' &&
+    category[row] !== ROOM_CATEGORY &&
+    own.every((piece) => !piece.colors && isWhite(piece.material))
+      ? [row]
+      : [],
+  );
+  return { rows, detail: 'They show in plain white.' };
+}

@@ -1,0 +1,75 @@
+'use client';
+import { Box, Flex, Heading, Switch, Text } from '@chakra-ui/react';
+import { useStore } from 'zustand';
+import { FINDINGS, type Finding } from '@/core/examination/finding';
+import { QuietButton } from '../../pieces';
+import { findingTitle } from '../words';
+import type { LookSession } from './look-session';
+
+const MENDS = { 'leave-out': 'Leave them out', turn: 'Turn them round' };
+
+/** What was noticed in the file, each with its place and, where it can be mended, a switch. */
+export function Findings({ session }: { session: LookSession }) {
+  const { findings, rule } = useStore(session.store);
+  if (!rule) return null;
+  return (
+    <Box as="section" aria-label="What was noticed">
+      <Heading as="h2" fontSize="md" mb="2">
+        What was noticed
+      </Heading>
+      {findings.length === 0 ? (
+        <Text fontSize="sm" color="softInk">
+          Nothing that needs you.
+        </Text>
+      ) : (
+        <Box as="ul" listStyleType="none">
+          {findings.map((finding) => (
+            <FindingLine key={finding.kind} finding={finding} session={session} />
+          ))}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+function FindingLine({ finding, session }: { finding: Finding; session: LookSession }) {
+  const agreed = useStore(session.store, (state) => state.mend.includes(finding.kind));
+  const marked = useStore(session.store, (state) => state.marked === finding.kind);
+  const { mend, severity } = FINDINGS[finding.kind];
+  const title = findingTitle(finding.kind, finding.count);
+  return (
+    <Box as="li" py="2" borderTopWidth="1px" borderColor="seam">
+      <Flex gap="2" align="center">
+        <Text flex="1" fontWeight="bold" color={severity === 'warning' ? 'ochre' : 'ink'}>
+          {title}
+        </Text>
+        <QuietButton
+          size="sm"
+          aria-label={`Show: ${title}`}
+          aria-pressed={marked}
+          onClick={() => session.showFinding(finding)}
+        >
+          Show
+        </QuietButton>
+      </Flex>
+      <Text fontSize="sm" color="softInk">
+        {finding.detail}
+      </Text>
+      {mend ? (
+        <Switch.Root
+          checked={agreed}
+          onCheckedChange={({ checked }) => session.setMend(finding.kind, checked)}
+          colorPalette="gray"
+          mt="2"
+          minH="32px"
+        >
+          <Switch.HiddenInput aria-label={`${MENDS[mend]}: ${title}`} />
+          <Switch.Control bg={agreed ? 'ink' : 'seam'}>
+            <Switch.Thumb />
+          </Switch.Control>
+          <Switch.Label fontSize="sm">{MENDS[mend]}</Switch.Label>
+        </Switch.Root>
+      ) : null}
+    </Box>
+  );
+}
