@@ -1,3 +1,4 @@
+import { boxSize } from '@/core/math/box3';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
 
@@ -7,8 +8,8 @@ interface Shell {
   volume: number;
 }
 
-/** Corners that agree to this, in metres, are one. */
-const SAME = 1e-5;
+/** Corners that agree to this share of the longest side are one; three such numbers fit exactly into a double. */
+const STEPS = 2 ** 17;
 /** Less than this, in cubic metres, is a sheet and has no inside. */
 const NO_VOLUME = 1e-9;
 
@@ -32,10 +33,12 @@ export function examineShells({ pieces }: Examined): { insideOut: Check; open: C
 }
 
 export function shellOf({ positions, indices, box }: Piece): Shell {
-  const ids = new Map<string, number>();
+  const ids = new Map<number, number>();
   const corner = new Int32Array(positions.length / 3);
+  const step = Math.max(...boxSize(box), 1e-6) / (STEPS - 1);
+  const snap = (i: number, axis: 0 | 1 | 2) => Math.round((positions[i * 3 + axis]! - box[axis]) / step);
   for (let i = 0; i < corner.length; i++) {
-    const key = [0, 1, 2].map((axis) => Math.round((positions[i * 3 + axis]! - box[axis]!) / SAME)).join();
+    const key = (snap(i, 0) * STEPS + snap(i, 1)) * STEPS + snap(i, 2);
     const known = ids.get(key) ?? ids.size;
     ids.set(key, known);
     corner[i] = known;
