@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import getPort from 'get-port';
 import { answers, startCluster, type Cluster } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
+import { dieWithParent } from '@/publish/die-with-parent';
 
 const READY_MS = 60_000;
 const RESTART_MS = 500;
@@ -132,7 +133,8 @@ export class Supervisor {
     mkdirSync(join(this.dataFolder, 'logs'), { recursive: true });
     const log = createWriteStream(this.log(name), { flags: 'a' });
     // Detached, so that Ctrl-C reaches the supervisor first and it can end things in order.
-    const child = spawn(process.execPath, [...process.execArgv, ...args], {
+    const [program, ...rest] = dieWithParent([process.execPath, ...process.execArgv, ...args]);
+    const child = spawn(program, rest, {
       cwd: this.home,
       detached: true,
       env: { ...process.env, NODE_ENV: 'production' },

@@ -1,11 +1,13 @@
+import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { structureIfc } from '@/demo/library/structure';
 import { ModelFileError } from '@/formats/model-file-error';
 import { convert, type ConvertLimits } from './convert';
+import { dieWithParent } from './die-with-parent';
 
 const AMPLE: ConvertLimits = { minutes: 2, memoryMb: 2000 };
 let folder: string;
@@ -33,6 +35,20 @@ describe('a conversion in a process of its own', () => {
 
   it('refuses what the reader refuses, in the same words', async () => {
     await expect(run(structureIfc().slice(0, 2000), AMPLE)).rejects.toThrow('“frame.ifc” breaks off before its end');
+  });
+
+  it('ends with the process that started it, even when that is killed', async () => {
+    const [program, ...args] = dieWithParent(['/usr/bin/sleep', '61']);
+    // A parent that starts the child, tells its number, and waits to be killed.
+    const script = `const c=require('child_process').spawn(${JSON.stringify(program)},${JSON.stringify(args)});console.log(c.pid);setInterval(()=>{},1000)`;
+    const parent = spawn(process.execPath, ['-e', script], { stdio: ['ignore', 'pipe', 'inherit'] });
+    const pid = Number(
+      await new Promise((done) => parent.stdout.once('data', (chunk: Buffer) => done(chunk.toString()))),
+    );
+    const runs = () => existsSync(`/proc/${pid}`);
+    expect(runs()).toBe(true);
+    parent.kill('SIGKILL');
+    await vi.waitFor(() => expect(runs()).toBe(false), 5000);
   });
 
   it('is stopped when it takes too long or grows too large, and says which', async () => {

@@ -1,5 +1,4 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -7,6 +6,7 @@ import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import { ModelFileError } from '@/formats/model-file-error';
 import type { ConvertMessage } from './convert-process';
+import { dieWithParent } from './die-with-parent';
 import type { PublishStage } from './publish-model';
 
 export interface ConvertLimits {
@@ -27,8 +27,6 @@ export interface Conversion {
 }
 
 const LOOK_MS = 250;
-/** Wraps the process so that it dies with the one that started it, even in the middle of a loop of WebAssembly. */
-const SETPRIV = '/usr/bin/setpriv';
 
 /**
  * Publishes a file into a folder in a process of its own, so that a hostile or huge file fails alone, with a reason. Not
@@ -91,8 +89,8 @@ function startProcess(args: string[], memoryMb: number): ChildProcess {
     fileURLToPath(new URL('./convert-process.ts', import.meta.url)),
     ...args,
   ];
-  const [command, ...rest] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...node] : node;
-  return spawn(command!, rest, {
+  const [program, ...rest] = dieWithParent(node);
+  return spawn(program, rest, {
     cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
   });

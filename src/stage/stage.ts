@@ -152,12 +152,25 @@ export class Stage {
     return whole;
   }
 
-  /** Puts a figure of a person, 1.70 m tall, beside the models, or takes it away. */
-  showPerson(shown: boolean): void {
+  /** Extent of the models without some elements, such as strays, in project coordinates. */
+  extentWithout(except: ElementRef[]): Box3 {
+    if (except.length === 0) return this.extent;
+    const box = emptyBox();
+    for (const model of this.models) {
+      const gone = new Set(except.filter((ref) => ref.model === model.source.modelId).map((ref) => ref.guid));
+      model.index.guid.forEach((guid, row) => {
+        const own = gone.has(guid) ? null : model.elementBox(row);
+        if (own && !isEmptyBox(own)) expandByBox(box, own);
+      });
+    }
+    return box;
+  }
+
+  /** Puts a figure of a person, 1.70 m tall, beside what fills the box, or takes it away. */
+  showPerson(box: Box3 | null): void {
     if (this.figure) this.scene.remove(this.figure);
     this.figure = null;
-    const box = this.extent;
-    if (shown && !isEmptyBox(box)) {
+    if (box && !isEmptyBox(box)) {
       this.figure = person();
       // At the side that the first view has on its left, on the model's lowest level.
       const place: Vec3 = [box[0] - 0.6, box[1], box[2]];
@@ -179,8 +192,9 @@ export class Stage {
     return { position: [centre[0] + away.x, centre[1] + away.y, centre[2] + away.z], target: centre, fov };
   }
 
-  showWhole(): void {
-    const box = this.extent;
+  /** Flies to where everything is seen, apart from elements that lie out of the way. */
+  showWhole(except: ElementRef[] = []): void {
+    const box = this.extentWithout(except);
     if (isEmptyBox(box)) return;
     if (this.figure) expandByBox(box, [box[0] - 1, box[1], box[2], box[0], box[1], box[2] + 1.8]);
     this.rig.flyTo(this.framing(box, new Vector3(0.62, -0.86, 0.62)));

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { extrusion, ifcFile, proxy, rectangle } from '../../src/formats/ifc/test-file';
 import { expectNoViolations, modelArrived, newProject, signIn } from './steps';
 
 /** A shelf of two boards and a lamp, drawn in millimetres with Y up: an OBJ says neither. */
@@ -81,4 +82,40 @@ test('what was only looked at can be put aside', async ({ page }) => {
   await page.getByRole('button', { name: 'Put aside' }).click();
   await page.waitForURL('**/prepare');
   await expect(page.getByText('No model yet.')).toBeVisible();
+});
+
+test('what was noticed in a file is shown in its place, and mended as agreed', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Flaws');
+  const at = (id: number, x: number) => `#${id}=IFCLOCALPLACEMENT($,#${id + 1});
+#${id + 1}=IFCAXIS2PLACEMENT3D(#${id + 2},$,$);
+#${id + 2}=IFCCARTESIANPOINT((${x}.,0.,0.));
+`;
+  const posts = [0, 3, 6, 9, 12, 12, 5000].map((x, i) => {
+    const id = 1000 + i * 20;
+    return (
+      proxy(id, `Post ${i + 1}`, `#${id + 5}`, 'SweptSolid', `#${id + 9}`) +
+      extrusion(id + 5, rectangle(1, 1), 3) +
+      at(id + 9, x)
+    );
+  });
+  await page.getByLabel('Model files').setInputFiles({
+    name: 'posts.ifc',
+    mimeType: 'application/x-step',
+    buffer: Buffer.from(ifcFile(posts.join(''))),
+  });
+  await page.getByRole('button', { name: 'Look at it first' }).click();
+  await page.getByRole('link', { name: 'Look and publish' }).click({ timeout: 40_000 });
+  const noticed = page.getByRole('region', { name: 'What was noticed' });
+  await expect(noticed.getByText('1 far from the building', { exact: true })).toBeVisible();
+  await noticed.getByRole('button', { name: 'Show: 1 standing twice in one place' }).click();
+  await noticed.getByRole('checkbox', { name: /Leave them out *: 1 far/ }).press('Space');
+  await noticed.getByRole('checkbox', { name: /Leave them out *: 1 standing twice/ }).press('Space');
+  await expectNoViolations(page);
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await page.waitForURL('**/prepare', { timeout: 40_000 });
+  const revisions = page.getByRole('list', { name: 'Revisions of posts' });
+  await expect(revisions.getByText('P01')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText(/5 elements/)).toBeVisible();
+  await expect(revisions.getByText('Mended: 1 far from the building, 1 standing twice in one place')).toBeVisible();
 });

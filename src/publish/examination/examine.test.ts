@@ -52,6 +52,10 @@ describe('an examination', () => {
     expect(kinds(tidy([...row(150), [300, 90, 0]]))).toEqual({});
   });
 
+  it('finds a stray among a handful as well', () => {
+    expect(kinds(tidy([...row(6), [5000, 0, 0]]))).toEqual({ 'far-away': ['guid-6'] });
+  });
+
   it('finds what stands twice in the same place, and keeps the first', () => {
     expect(kinds(tidy([...row(4), [2, 0, 0], [2, 0, 0]]))).toEqual({ duplicate: ['guid-4', 'guid-5'] });
     const different = tidy([...row(4), [2, 0, 0]]);

@@ -33,7 +33,7 @@ export function findFarAway({ boxes }: Examined): Check {
 
 function quantile(values: number[], share: number): number {
   const sorted = Float64Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
+  return sorted[Math.floor(share * (sorted.length - 1))] ?? 0;
 }
 
 function metres(value: number): string {

@@ -63,11 +63,16 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
           mt="2"
           minH="32px"
         >
-          <Switch.HiddenInput aria-label={`${MENDS[mend]}: ${title}`} />
+          <Switch.HiddenInput />
           <Switch.Control bg={agreed ? 'ink' : 'seam'}>
             <Switch.Thumb />
           </Switch.Control>
-          <Switch.Label fontSize="sm">{MENDS[mend]}</Switch.Label>
+          <Switch.Label fontSize="sm">
+            {MENDS[mend]}
+            <Text as="span" srOnly>
+              : {title}
+            </Text>
+          </Switch.Label>
         </Switch.Root>
       ) : null}
     </Box>

@@ -1,17 +1,35 @@
 'use client';
 import { Box, Flex, Heading, Text } from '@chakra-ui/react';
+import { useState } from 'react';
 import type { SettledFrame } from '@/core/project/publish-report';
 import { LENGTH_UNITS, unitName, type ModelFrame, type UpAxis } from '@/core/units/length-unit';
+import { QuietButton } from '../../pieces';
 import { Choice } from '../choice';
 
 interface FrameChoiceProps {
   settled: SettledFrame;
   chosen: ModelFrame;
-  onChange: (frame: ModelFrame) => void;
+  /** Null where the format leaves no doubt. */
+  onChange: ((frame: ModelFrame) => void) | null;
 }
 
 /** How the file's numbers are meant. Only a question where the file does not answer it itself. */
 export function FrameChoice({ settled, chosen, onChange }: FrameChoiceProps) {
+  const [doubted, setDoubted] = useState(settled.from !== 'file');
+  if (!doubted || !onChange) {
+    return (
+      <Flex as="section" aria-label="Size" gap="3" align="center">
+        <Text fontSize="sm" color="softInk" flex="1">
+          {settled.reason} The figure beside the model is 1.70 m tall.
+        </Text>
+        {onChange ? (
+          <QuietButton size="sm" onClick={() => setDoubted(true)}>
+            Read it otherwise
+          </QuietButton>
+        ) : null}
+      </Flex>
+    );
+  }
   const units: [string, string][] = Object.values(LENGTH_UNITS).map(({ metres, name }) => [String(metres), name]);
   if (!units.some(([metres]) => Number(metres) === settled.metresPerUnit))
     units.push([String(settled.metresPerUnit), unitName(settled.metresPerUnit)]);

@@ -80,8 +80,13 @@ export class LookSession {
       if (!index) return;
       this.store.setState({ findings: report.findings, mend: revision.settings.mend ?? [], marked: null });
       this.setRule(revision.settings.reveal ?? revealAll(index));
-      this.stage?.showPerson(true);
-      this.stage?.showWhole();
+      // Strays would make the building a dot: the first look is at the rest.
+      const strays = (report.findings.find(({ kind }) => kind === 'far-away')?.elements ?? []).map((guid) => ({
+        model: this.modelId,
+        guid,
+      }));
+      this.stage?.showPerson(this.stage.extentWithout(strays));
+      this.stage?.showWhole(strays);
     } catch (error) {
       this.store.setState({ trouble: messageOf(error) });
     }

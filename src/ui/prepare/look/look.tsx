@@ -97,7 +97,13 @@ export function Look({ initial, revisionId }: { initial: ProjectDetail; revision
           ) : null}
           {revision.state === 'failed' ? <Trouble text={revision.error} /> : null}
           <Stack gap="6">
-            {chosen && settled ? <FrameChoice settled={settled} chosen={chosen} onChange={setFrame} /> : null}
+            {chosen && settled ? (
+              <FrameChoice
+                settled={settled}
+                chosen={chosen}
+                onChange={revision.report?.source.format === 'IFC' ? null : setFrame}
+              />
+            ) : null}
             <Findings session={session} />
             <RevealTree session={session} />
           </Stack>
