@@ -140,6 +140,10 @@ export const revisions = pgTable(
     contentId: uuid('content_id').unique(),
     createdAt: instant('created_at').notNull().defaultNow(),
     startedAt: instant('started_at'),
+    /** When a worker last said that it is still at it. */
+    beatAt: instant('beat_at'),
+    /** How often a worker has begun with it. */
+    attempts: integer('attempts').notNull().default(0),
     publishedAt: instant('published_at'),
   },
   (table) => [

@@ -1,6 +1,6 @@
 import { mkdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { and, eq } from 'drizzle-orm';
+import { and, eq, lt, or, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { PublishReport } from '@/core/project/publish-report';
 import { db } from '@/db/database';
@@ -9,7 +9,7 @@ import type { PropertySets } from '@/formats/building-model';
 import { convert } from '@/publish/convert';
 import { tellProject } from './broadcast';
 import { config } from './config';
-import { workOnQueue } from './publish-queue';
+import { enqueue, workOnQueue } from './publish-queue';
 import { finishReading } from './publishing';
 import { replaceFolder, revisionKey, sourceKey, storagePath } from './storage';
 
@@ -17,23 +17,81 @@ type Revision = typeof revisions.$inferSelect;
 
 const PROGRESS_MS = 250;
 
-export function startWorker(): Promise<void> {
-  return workOnQueue(publish);
+/** A worker that works on a revision says so this often … */
+const BEAT_MS = 2000;
+/** … and is given up when it has said nothing for so long. */
+const SILENT_MS = 15_000;
+const LOOK_MS = 5000;
+const MOST_ATTEMPTS = 3;
+
+/**
+ * Works on queued revisions, one at a time, and looks after those whose worker went down in the middle: they go on
+ * here or elsewhere. Returns how to stop looking.
+ */
+export async function startWorker(): Promise<() => void> {
+  await workOnQueue(publish);
+  const look = setInterval(() => {
+    resumeAbandoned().catch((error: Error) =>
+      process.stderr.write(`abandoned work not looked for: ${error.message}\n`),
+    );
+  }, LOOK_MS);
+  return () => clearInterval(look);
+}
+
+/** Queues anew what is said to be running but has no living worker. */
+async function resumeAbandoned(): Promise<void> {
+  const abandoned = await db()
+    .select({ id: revisions.id })
+    .from(revisions)
+    .where(and(eq(revisions.state, 'running'), isSilent()));
+  for (const { id } of abandoned) await enqueue(id);
+}
+
+function isSilent() {
+  return lt(revisions.beatAt, new Date(Date.now() - SILENT_MS));
+}
+
+/** Takes a revision for this worker, unless another one has it, or it is done; in one step, so that only one gets it. */
+async function claim(revisionId: string): Promise<Revision | undefined> {
+  const [revision] = await db()
+    .update(revisions)
+    .set({
+      state: 'running',
+      stage: 'reading',
+      share: 0,
+      startedAt: new Date(),
+      beatAt: new Date(),
+      attempts: sql`${revisions.attempts} + 1`,
+      error: null,
+    })
+    .where(
+      and(
+        eq(revisions.id, revisionId),
+        or(eq(revisions.state, 'queued'), and(eq(revisions.state, 'running'), isSilent())),
+      ),
+    )
+    .returning();
+  return revision;
 }
 
 /** Reads a revision's file and makes its folder; then publishes it, or leaves it ready for somebody to look at. */
 async function publish(revisionId: string): Promise<void> {
-  const [revision] = await db().select().from(revisions).where(eq(revisions.id, revisionId));
-  if (!revision || revision.state === 'published' || revision.state === 'ready') return;
+  const revision = await claim(revisionId);
+  if (!revision) return;
   const contentId = uuidv7();
   const work = join(config().dataFolder, 'work', contentId);
   await mkdir(work, { recursive: true });
-  await db()
-    .update(revisions)
-    .set({ state: 'running', stage: 'reading', share: 0, startedAt: new Date(), error: null })
-    .where(eq(revisions.id, revisionId));
   await tellProject(revision.projectId, 'models-changed');
+  const beat = setInterval(() => {
+    db()
+      .update(revisions)
+      .set({ beatAt: new Date() })
+      .where(eq(revisions.id, revisionId))
+      .catch((error: Error) => process.stderr.write(`beat not stored: ${error.message}\n`));
+  }, BEAT_MS);
   try {
+    if (revision.attempts > MOST_ATTEMPTS)
+      throw new Error(`The worker ended ${MOST_ATTEMPTS} times in the middle of “${revision.fileName}”.`);
     const report = await convertRevision(revision, work);
     if (report.counts.elements > config().maxElements)
       throw new Error(
@@ -53,6 +111,8 @@ async function publish(revisionId: string): Promise<void> {
       .update(revisions)
       .set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` })
       .where(eq(revisions.id, revisionId));
+  } finally {
+    clearInterval(beat);
   }
   await tellProject(revision.projectId, 'models-changed');
 }

@@ -10,7 +10,7 @@ import { structureIfc } from '@/demo/library/structure';
 import type { Actor } from './access';
 import { Problem } from './problems';
 import { createProject, newestRevisions, readProject } from './projects';
-import { queue } from './publish-queue';
+import { enqueue, queue } from './publish-queue';
 import { startWorker } from './publish-worker';
 import {
   discardRevision,
@@ -27,14 +27,16 @@ const OWNER = 'publisher';
 const actor: Actor = { kind: 'user', id: OWNER, name: OWNER, email: 'publisher@example.test' };
 let folder: string;
 let project: string;
+let stopLooking: () => void;
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'publishing-'));
   await db().insert(user).values({ id: OWNER, name: OWNER, email: actor.email });
   project = await createProject(actor, 'Queue', '');
-  await startWorker();
+  stopLooking = await startWorker();
 });
 afterAll(async () => {
+  stopLooking();
   await (await queue()).stop({ graceful: false });
   await closeConnection();
 });
@@ -194,6 +196,48 @@ describe('publishing through the real queue and a process of its own', () => {
     await expect(discardRevision(actor, looked.id)).rejects.toThrow('was not found');
     const [published] = (await readProject(actor, project)).models[0]!.revisions;
     await expect(discardRevision(actor, published!.id)).rejects.toThrow('not waiting to be looked at');
+  });
+
+  it('goes on with what a worker left in the middle, once only, and gives up after three times', async () => {
+    const left = async (name: string, attempts: number) => {
+      const id = await requestPublication(actor, {
+        projectId: project,
+        modelName: name,
+        note: '',
+        ...(await file(`${name}.ifc`, structureIfc())),
+      });
+      await settled(id);
+      // As it stands in the database when the worker was killed a minute ago.
+      await db()
+        .update(revisions)
+        .set({ state: 'running', number: null, attempts, beatAt: new Date(Date.now() - 60_000) })
+        .where(eq(revisions.id, id));
+      return id;
+    };
+    const one = await left('left', 1);
+    const three = await left('left-often', 3);
+    expect(await settled(one)).toMatchObject({ state: 'published', number: 1, attempts: 2 });
+    const failed = await settled(three);
+    expect([failed.state, failed.attempts]).toEqual(['failed', 4]);
+    expect(failed.error).toContain('ended 3 times in the middle of “left-often.ifc”');
+  });
+
+  it('leaves alone what another worker is at', async () => {
+    const id = await requestPublication(actor, {
+      projectId: project,
+      modelName: 'Elsewhere',
+      note: '',
+      ...(await file('elsewhere.ifc', structureIfc())),
+    });
+    await settled(id);
+    await db()
+      .update(revisions)
+      .set({ state: 'running', number: null, beatAt: new Date() })
+      .where(eq(revisions.id, id));
+    await enqueue(id);
+    await new Promise((done) => setTimeout(done, 2500));
+    expect((await findRevision(id)).state).toBe('running');
+    await db().update(revisions).set({ state: 'failed' }).where(eq(revisions.id, id));
   });
 
   it('knows neither foreign models nor foreign uploads', async () => {

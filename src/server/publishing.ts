@@ -79,7 +79,7 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
   if (revision.state !== 'failed') throw new Problem(409, 'Only a failed publication can be tried again.');
   await db()
     .update(revisions)
-    .set({ state: 'queued', stage: 'waiting', share: 0, error: null })
+    .set({ state: 'queued', stage: 'waiting', share: 0, attempts: 0, error: null })
     .where(eq(revisions.id, revisionId));
   await enqueue(revisionId);
   await tellProject(revision.projectId, 'models-changed');
@@ -111,7 +111,7 @@ export async function settleRevision(
   else if (publish || !sameFrame) {
     await db()
       .update(revisions)
-      .set({ state: 'queued', stage: 'waiting', share: 0, intent: publish ? 'publish' : 'look' })
+      .set({ state: 'queued', stage: 'waiting', share: 0, attempts: 0, intent: publish ? 'publish' : 'look' })
       .where(eq(revisions.id, revisionId));
     await enqueue(revisionId);
   }
