@@ -1,5 +1,6 @@
 import { queue } from '@/server/publish-queue';
 import { startWorker } from '@/server/publish-worker';
+import { removeAbandonedWork } from '@/server/storage';
 import { removeAbandonedUploads } from '@/server/uploads';
 
 const TIDY_MS = 60 * 60 * 1000;
@@ -8,7 +9,9 @@ const TIDY_MS = 60 * 60 * 1000;
 export async function runWorker(): Promise<void> {
   await startWorker();
   const tidy = () =>
-    void removeAbandonedUploads().catch((error: Error) => console.error(`uploads not tidied: ${error.message}`));
+    void Promise.all([removeAbandonedUploads(), removeAbandonedWork()]).catch((error: Error) =>
+      console.error(`left-overs not removed: ${error.message}`),
+    );
   tidy();
   setInterval(tidy, TIDY_MS);
   console.log('waiting for models to publish');

@@ -11,7 +11,7 @@ import { tellProject } from './broadcast';
 import { config } from './config';
 import { enqueue, workOnQueue } from './publish-queue';
 import { finishReading } from './publishing';
-import { replaceFolder, revisionKey, sourceKey, storagePath } from './storage';
+import { replaceFolder, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 
 type Revision = typeof revisions.$inferSelect;
 
@@ -79,7 +79,7 @@ async function publish(revisionId: string): Promise<void> {
   const revision = await claim(revisionId);
   if (!revision) return;
   const contentId = uuidv7();
-  const work = join(config().dataFolder, 'work', contentId);
+  const work = join(workFolder(), contentId);
   await mkdir(work, { recursive: true });
   await tellProject(revision.projectId, 'models-changed');
   const beat = setInterval(() => {

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
@@ -20,7 +20,7 @@ import {
   retryPublication,
   settleRevision,
 } from './publishing';
-import { revisionKey, sourceKey, storagePath } from './storage';
+import { removeAbandonedWork, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 import { finishedUpload } from './uploads';
 
 const OWNER = 'publisher';
@@ -220,6 +220,16 @@ describe('publishing through the real queue and a process of its own', () => {
     const failed = await settled(three);
     expect([failed.state, failed.attempts]).toEqual(['failed', 4]);
     expect(failed.error).toContain('ended 3 times in the middle of “left-often.ifc”');
+  });
+
+  it('removes what killed conversions left behind, but not what may still be written', async () => {
+    const left = join(workFolder(), 'left-behind');
+    await mkdir(left, { recursive: true });
+    await writeFile(join(left, 'tileset.json'), '{}');
+    await removeAbandonedWork();
+    expect(existsSync(left)).toBe(true);
+    expect(await removeAbandonedWork(Date.now() + 24 * 60 * 60 * 1000)).toBeGreaterThanOrEqual(1);
+    expect(existsSync(left)).toBe(false);
   });
 
   it('leaves alone what another worker is at', async () => {

@@ -1,4 +1,5 @@
-import { mkdir, rename, rm } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join, normalize, sep } from 'node:path';
 import { config } from './config';
 
@@ -28,4 +29,23 @@ export async function replaceFolder(from: string, key: string): Promise<void> {
   await mkdir(dirname(to), { recursive: true });
   await rm(to, { recursive: true, force: true });
   await rename(from, to);
+}
+
+/** Where a conversion writes until its folder is whole. */
+export function workFolder(): string {
+  return join(config().dataFolder, 'work');
+}
+
+/** Removes what conversions that were killed left behind. Returns how many folders went. */
+export async function removeAbandonedWork(now = Date.now()): Promise<number> {
+  const longest = config().jobMinutes * 60_000 * 2;
+  if (!existsSync(workFolder())) return 0;
+  let removed = 0;
+  for (const name of await readdir(workFolder())) {
+    const path = join(workFolder(), name);
+    if (now - (await stat(path)).mtimeMs < longest) continue;
+    await rm(path, { recursive: true, force: true });
+    removed++;
+  }
+  return removed;
 }
