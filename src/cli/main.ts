@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { Command } from 'commander';
+import { Command, Option } from 'commander';
 import pc from 'picocolors';
+import { LENGTH_UNITS, type LengthUnit, type UpAxis } from '@/core/units/length-unit';
 import { config } from '@/server/config';
 
 const home = process.env.YURTA_HOME ?? process.cwd();
@@ -87,11 +88,21 @@ program
 program
   .command('publish')
   .description('publish model files into a folder, without a server')
-  .argument('<files...>', 'IFC, GLB or glTF files')
+  .argument('<files...>', 'model files of any format that Yurta reads')
   .requiredOption('--out <dir>', 'folder for the revision')
   .option('--json', 'print a summary as JSON, one line a file', false)
-  .action(async (files: string[], options: { out: string; json: boolean }) => {
-    process.exitCode = await (await import('./publish-files')).publishFiles(files, options.out, options.json);
+  .addOption(
+    new Option('--unit <unit>', 'unit of a file that names none, instead of the proposed one').choices(
+      Object.keys(LENGTH_UNITS),
+    ),
+  )
+  .addOption(new Option('--up <axis>', 'up axis of a file that names none').choices(['Y', 'Z']))
+  .action(async (files: string[], options: { out: string; json: boolean; unit?: LengthUnit; up?: UpAxis }) => {
+    const frame = {
+      ...(options.unit && { metresPerUnit: LENGTH_UNITS[options.unit].metres }),
+      ...(options.up && { up: options.up }),
+    };
+    process.exitCode = await (await import('./publish-files')).publishFiles(files, options.out, options.json, frame);
   });
 
 program

@@ -52,3 +52,15 @@ it('ends with 2 and one clear line on a bad file, and still publishes the others
   expect(await publishFiles([join(folder, 'good.ifc')], join(folder, 'out'), false)).toBe(2);
   expect(complained[2]).toContain('is not empty');
 });
+
+it('reads a file that names no unit as it is told, and says how it was read', async () => {
+  await writeFile(join(folder, 'sheet.obj'), 'o Sheet\nv 0 0 0\nv 12 0 0\nv 12 0 8\nf 1 2 3\n');
+  const frame = { metresPerUnit: 0.0254, up: 'Z' as const };
+  expect(await publishFiles([join(folder, 'sheet.obj')], join(folder, 'inches'), true, frame)).toBe(0);
+  expect(await publishFiles([join(folder, 'sheet.obj')], join(folder, 'proposed'), true)).toBe(0);
+  const [inches, proposed] = said.map((line) => JSON.parse(line) as { frame: object; extent: number[] });
+  expect(inches!.frame).toMatchObject({ from: 'chosen', metresPerUnit: 0.0254, up: 'Z' });
+  expect(inches!.extent[3]).toBeCloseTo(12 * 0.0254, 3);
+  expect(inches!.extent[5]).toBeCloseTo(8 * 0.0254, 3);
+  expect(proposed!.frame).toMatchObject({ from: 'proposed', metresPerUnit: 1, up: 'Y' });
+});

@@ -1,15 +1,23 @@
 import { mkdirSync, readdirSync, existsSync } from 'node:fs';
 import { basename, join } from 'node:path';
+import type { ModelFrame } from '@/core/units/length-unit';
 import { ModelFileError } from '@/formats/model-file-error';
 import { convert } from '@/publish/convert';
 import { config } from '@/server/config';
 
 /**
  * `yurta publish FILE… --out DIR`: the publishing pipeline without a server. One file is written into DIR itself,
- * several into a folder each. Time and memory are limited as in
- * the server's worker. Returns the exit code: 0, or 2 if a file could not be published.
+ * several into a folder each. Time and memory are limited as in the server's worker.
+ *
+ * @param frame unit and up axis for files that name none, instead of what their shape proposes
+ * @returns the exit code: 0, or 2 if a file could not be published
  */
-export async function publishFiles(files: string[], out: string, json: boolean): Promise<number> {
+export async function publishFiles(
+  files: string[],
+  out: string,
+  json: boolean,
+  frame: Partial<ModelFrame> = {},
+): Promise<number> {
   let code = 0;
   for (const file of files) {
     const name = basename(file);
@@ -21,12 +29,14 @@ export async function publishFiles(files: string[], out: string, json: boolean):
       mkdirSync(folder, { recursive: true });
       const { jobMinutes, jobMemoryMb } = config();
       const limits = { minutes: jobMinutes, memoryMb: jobMemoryMb };
-      const report = await convert({ path: file, fileName: name, outFolder: folder, limits });
+      const report = await convert({ path: file, fileName: name, outFolder: folder, limits, settings: { frame } });
       const summary = {
         file: name,
         out: folder,
         ...report.source,
+        frame: report.frame,
         ...report.counts,
+        findings: report.findings.map(({ kind, count }) => ({ kind, count })),
         unread: report.unread.length,
         weight: report.weight,
         extent: report.extent,

@@ -102,8 +102,8 @@ export async function settleRevision(
   const settings: PublishSettings = { ...revision.settings, ...given };
   // Publishing agrees with what was proposed, so that the next revision is not asked again.
   if (publish && frame.from === 'proposed') settings.frame ??= { metresPerUnit: frame.metresPerUnit, up: frame.up };
-  const sameFrame =
-    !settings.frame || (settings.frame.metresPerUnit === frame.metresPerUnit && settings.frame.up === frame.up);
+  const meant = { ...frame, ...settings.frame };
+  const sameFrame = meant.metresPerUnit === frame.metresPerUnit && meant.up === frame.up;
   const mends = findings.some((finding) => settings.mend?.includes(finding.kind));
   const asLookedAt = sameFrame && withholdsNothing(settings.reveal) && !mends;
   await db().update(revisions).set({ settings }).where(eq(revisions.id, revisionId));

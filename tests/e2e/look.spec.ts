@@ -109,8 +109,8 @@ test('what was noticed in a file is shown in its place, and mended as agreed', a
   const noticed = page.getByRole('region', { name: 'What was noticed' });
   await expect(noticed.getByText('1 far from the building', { exact: true })).toBeVisible();
   await noticed.getByRole('button', { name: 'Show: 1 standing twice in one place' }).click();
-  await noticed.getByRole('checkbox', { name: /Leave them out *: 1 far/ }).press('Space');
-  await noticed.getByRole('checkbox', { name: /Leave them out *: 1 standing twice/ }).press('Space');
+  await noticed.getByRole('checkbox', { name: /Leave out *: 1 far/ }).press('Space');
+  await noticed.getByRole('checkbox', { name: /Leave out *: 1 standing twice/ }).press('Space');
   await expectNoViolations(page);
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
   await page.waitForURL('**/prepare', { timeout: 40_000 });

@@ -6,7 +6,7 @@ import type { ModelFrame } from '../units/length-unit';
 /** What was decided about a model's files; kept for its next revisions. */
 export interface PublishSettings {
   /** How the file's numbers are meant, where the file does not say it or says it wrongly. */
-  frame?: ModelFrame;
+  frame?: Partial<ModelFrame>;
   reveal?: RevealRule;
   /** What of the findings is mended, in this revision and the next. */
   mend?: FindingKind[];

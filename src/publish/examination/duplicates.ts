@@ -17,5 +17,5 @@ export function findDuplicates({ model, pieces, boxes }: Examined): Check {
     if (first.has(key)) rows.push(row);
     else first.set(key, row);
   });
-  return { rows, detail: 'Each stands in the same place as another of the same kind and shape.' };
+  return { rows, detail: 'In the same place as another of the same kind and shape, which stays.' };
 }

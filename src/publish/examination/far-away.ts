@@ -27,7 +27,7 @@ export function findFarAway({ boxes }: Examined): Check {
   const farthest = Math.max(0, ...strays.map(distance));
   return {
     rows: strays.map(({ row }) => row),
-    detail: `They lie up to ${metres(farthest)} from the building, which itself reaches ${metres(reach)}.`,
+    detail: `Up to ${metres(farthest)} from the building, which itself reaches ${metres(reach)}.`,
   };
 }
 

@@ -17,5 +17,5 @@ export function findTooFine({ pieces, boxes }: Examined): Check {
   });
   const all = pieces.flat().reduce((sum, piece) => sum + piece.indices.length / 3, 0);
   const share = all > 0 ? Math.round((100 * triangles) / all) : 0;
-  return { rows, detail: `They take ${share} % of the model's triangles. A simpler shape would look the same.` };
+  return { rows, detail: `${share} % of the model’s triangles. A simpler shape would look the same.` };
 }

@@ -16,7 +16,7 @@ export function findRepeatedGuids({ model }: Examined): Check {
 export function findWithoutStorey({ model, boxes }: Examined): Check {
   const { storey } = model.elements;
   const rows = model.storeys.length === 0 ? [] : storey.flatMap((at, row) => (at < 0 && boxes[row] ? [row] : []));
-  return { rows, detail: 'They are left out when somebody looks at one storey only.' };
+  return { rows, detail: 'Not seen by those who look at one storey only.' };
 }
 
 /** Things that have no name of their own, only that of their kind. */
@@ -38,5 +38,5 @@ export function findWithoutMaterial({ model, pieces }: Examined): Check {
       ? [row]
       : [],
   );
-  return { rows, detail: 'They show in plain white.' };
+  return { rows, detail: 'Shown in plain white.' };
 }

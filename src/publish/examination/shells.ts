@@ -26,9 +26,9 @@ export function examineShells({ pieces }: Examined): { insideOut: Check; open: C
   return {
     insideOut: {
       rows: insideOut,
-      detail: 'Their faces look inwards, so light falls on them from the wrong side in other programs.',
+      detail: 'Faces look inwards, so that in other programs light falls on them from the wrong side.',
     },
-    open: { rows: open, detail: 'Their surfaces have holes, so no volume can be told for them.' },
+    open: { rows: open, detail: 'The surface has holes, so that no volume can be told.' },
   };
 }
 
