@@ -83,6 +83,25 @@ export function Field({ label, hint, ...input }: InputProps & { label: string; h
   );
 }
 
+/** A field that narrows a list down while one types. */
+export function SearchField({
+  label,
+  onSearch,
+  ...input
+}: InputProps & { label: string; onSearch: (text: string) => void }) {
+  return (
+    <Input
+      aria-label={label}
+      onChange={(event) => onSearch(event.target.value)}
+      bg="wool"
+      borderColor="seam"
+      borderRadius="pill"
+      minH="44px"
+      {...input}
+    />
+  );
+}
+
 export function Trouble({ text }: { text: string | null }) {
   return (
     <Box role="alert" aria-live="assertive">

@@ -1,11 +1,11 @@
 'use client';
 import { Box, Flex, Grid, Heading, Image, Link, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
-import { Live } from '../live';
+import { useLiveProject } from '../live-project';
 import { Card, QuietButton, Trouble } from '../pieces';
 
 /** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */
@@ -25,14 +25,7 @@ export function FollowUp({
   const reload = useCallback(() => {
     api.get<Comment[]>(`${base}/comments`).then(setComments, (error: unknown) => setTrouble(messageOf(error)));
   }, [base]);
-  useEffect(() => {
-    const live = new Live();
-    live.onConnect(
-      () => void live.ask('watch', { id: project.id }).catch((error: unknown) => setTrouble(messageOf(error))),
-    );
-    live.on('comments-changed', reload);
-    return () => live.close();
-  }, [project.id, reload]);
+  useLiveProject(project.id, 'comments-changed', reload, setTrouble);
   const setStatus = (id: string, status: 'open' | 'closed') =>
     api.patch(`${base}/comments/${id}`, { status }).then(reload, (error: unknown) => setTrouble(messageOf(error)));
 

@@ -1,8 +1,8 @@
 'use client';
 import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { api, messageOf } from '../api';
-import { Live } from '../live';
+import { useLiveProject } from '../live-project';
 import { Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
@@ -19,14 +19,7 @@ export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInv
       .then(setProject, (error: unknown) => setTrouble(messageOf(error)));
   }, [initial.id]);
 
-  useEffect(() => {
-    const live = new Live();
-    live.onConnect(
-      () => void live.ask('watch', { id: initial.id }).then(reload, (error: unknown) => setTrouble(messageOf(error))),
-    );
-    live.on('models-changed', reload);
-    return () => live.close();
-  }, [initial.id, reload]);
+  useLiveProject(initial.id, 'models-changed', reload, setTrouble);
 
   return (
     <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">

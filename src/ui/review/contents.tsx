@@ -1,12 +1,12 @@
 'use client';
-import { Box, Button, Flex, Input, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Switch, Text } from '@chakra-ui/react';
 import { ChevronRight, Crosshair, Eye, EyeOff, Focus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { contentsByStorey, searchElements, type ContentsNode } from '@/core/elements/contents';
 import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/viewpoint';
 import type { StageModel } from '@/stage/stage-model';
-import { QuietButton } from '../pieces';
+import { QuietButton, SearchField } from '../pieces';
 import { refKey } from './review-view';
 import { useReview, useSession } from './session-context';
 import type { StageModelSource } from '@/core/project/models';
@@ -22,15 +22,11 @@ export function Contents() {
   const loaded = session.stage?.loadedModels ?? [];
   return (
     <Box p="3">
-      <Input
-        aria-label="Search the contents"
+      <SearchField
+        label="Search the contents"
         placeholder="Search: door, oak, staff …"
         value={query}
-        onChange={(event) => setQuery(event.target.value)}
-        bg="wool"
-        borderColor="seam"
-        borderRadius="pill"
-        minH="44px"
+        onSearch={setQuery}
         mb="2"
       />
       <Flex gap="2" mb="3">

@@ -6,7 +6,7 @@ import { useStore } from 'zustand';
 import type { ProjectDetail } from '@/core/project/models';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { api, messageOf } from '../../api';
-import { Live } from '../../live';
+import { useLiveProject } from '../../live-project';
 import { Card, PrimaryButton, QuietButton, Trouble } from '../../pieces';
 import { ProgressBar } from '../progress-bar';
 import { plainNumber, stageName } from '../words';
@@ -33,14 +33,7 @@ export function Look({ initial, revisionId }: { initial: ProjectDetail; revision
       .get<ProjectDetail>(`/api/projects/${initial.id}`)
       .then(setProject, (error: unknown) => setLost(messageOf(error)));
   }, [initial.id]);
-  useEffect(() => {
-    const live = new Live();
-    live.onConnect(
-      () => void live.ask('watch', { id: initial.id }).then(reload, (error: unknown) => setLost(messageOf(error))),
-    );
-    live.on('models-changed', reload);
-    return () => live.close();
-  }, [initial.id, reload]);
+  useLiveProject(initial.id, 'models-changed', reload, setLost);
   useEffect(() => session.open(element.current!), [session]);
   useEffect(() => {
     if (model && revision?.state === 'ready') void session.load(model, revision);

@@ -1,11 +1,11 @@
 'use client';
-import { Box, Button, Checkbox, Flex, Heading, Input, Text } from '@chakra-ui/react';
+import { Box, Button, Checkbox, Flex, Heading, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { searchElements } from '@/core/elements/contents';
 import { revealBranches, revealedRows } from '@/core/reveal/reveal-index';
 import type { RevealColumn } from '@/core/reveal/reveal-rule';
-import { QuietButton } from '../../pieces';
+import { QuietButton, SearchField } from '../../pieces';
 import { plainNumber } from '../words';
 import type { LookSession } from './look-session';
 
@@ -45,15 +45,11 @@ export function RevealTree({ session }: { session: LookSession }) {
           </QuietButton>
         </Flex>
       ) : null}
-      <Input
-        aria-label="Search the elements"
+      <SearchField
+        label="Search the elements"
         placeholder="Search: sprinkler, draft, temporary …"
         value={query}
-        onChange={(event) => setQuery(event.target.value)}
-        bg="wool"
-        borderColor="seam"
-        borderRadius="pill"
-        minH="44px"
+        onSearch={setQuery}
         mb="3"
       />
       {query.trim() ? (

@@ -1,0 +1,148 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
+import type { Finding } from '@/core/examination/finding';
+import type { ModelSummary, RevisionSummary } from '@/core/project/models';
+import type { Stage } from '@/stage/stage';
+import { LookSession } from './look-session';
+
+const index = {
+  count: 4,
+  guid: ['a', 'b', 'c', 'd'],
+  name: ['A', 'B', 'C', 'D'],
+  category: encodeColumn(['Wall', 'Door', 'Wall', 'Tree']),
+  material: encodeColumn(['', '', '', '']),
+  system: encodeColumn(['', '', '', '']),
+  discipline: encodeColumn(['', '', '', '']),
+  storey: [0, 0, 1, -1],
+  storeys: [
+    { guid: 's0', name: 'Ground', elevation: 0 },
+    { guid: 's1', name: 'First', elevation: 3 },
+  ],
+} as Partial<ElementIndex> as ElementIndex;
+
+const finding = (kind: Finding['kind'], ...elements: string[]): Finding => ({
+  kind,
+  count: elements.length,
+  elements,
+  detail: '',
+});
+const FINDINGS = [finding('far-away', 'd'), finding('inside-out', 'b')];
+const model = { name: 'House', discipline: 'Architecture' } as ModelSummary;
+
+function revision(part: object = {}): RevisionSummary {
+  return {
+    files: '/published/one/',
+    settings: {},
+    report: { extent: [0, 0, 0, 1, 1, 1], offset: [0, 0, 0], findings: FINDINGS },
+    ...part,
+  } as unknown as RevisionSummary;
+}
+
+function fakeStage() {
+  return {
+    loadedModels: [{ index }],
+    setModels: vi.fn().mockResolvedValue(undefined),
+    setState: vi.fn(),
+    extentWithout: vi.fn(() => [0, 0, 0, 1, 1, 1]),
+    showPerson: vi.fn(),
+    showWhole: vi.fn(),
+    flyToElements: vi.fn(),
+  };
+}
+
+let stage: ReturnType<typeof fakeStage>;
+let session: LookSession;
+const sent: { method: string; path: string; body: unknown }[] = [];
+beforeEach(async () => {
+  stage = fakeStage();
+  session = new LookSession('m');
+  session.stage = stage as unknown as Stage;
+  sent.length = 0;
+  vi.stubGlobal('fetch', (path: string, init: { method: string; body?: string }) => {
+    sent.push({ method: init.method, path, body: init.body === undefined ? undefined : JSON.parse(init.body) });
+    return Promise.resolve(Response.json({}));
+  });
+  await session.load(model, revision());
+});
+afterEach(() => vi.unstubAllGlobals());
+
+/** The guids that the stage hides, and those that it marks, after the last change. */
+function shown() {
+  const [visibility, selection] = stage.setState.mock.lastCall as [{ hidden: { guid: string }[] }, { guid: string }[]];
+  return { hidden: visibility.hidden.map((ref) => ref.guid), marked: selection.map((ref) => ref.guid) };
+}
+
+describe('looking at a revision', () => {
+  it('begins with everything revealed, strays out of the way', () => {
+    expect(session.store.getState().revealed).toBe(4);
+    expect(shown()).toEqual({ hidden: [], marked: [] });
+    expect(stage.showWhole).toHaveBeenCalledWith([{ model: 'm', guid: 'd' }]);
+  });
+
+  it('loads the same files once, and new ones again', async () => {
+    await session.load(model, revision());
+    expect(stage.setModels).toHaveBeenCalledTimes(1);
+    await session.load(model, revision({ files: '/published/two/' }));
+    expect(stage.setModels).toHaveBeenCalledTimes(2);
+  });
+
+  it('takes ticks away and gives them back, by branch and by element', () => {
+    session.setBranch('category', 'Wall', false);
+    session.setElements(['b'], false);
+    expect(shown().hidden).toEqual(['a', 'b', 'c']);
+    expect(session.store.getState().revealed).toBe(1);
+    session.setBranch('category', 'Wall', true);
+    session.setElements(['b'], true);
+    session.setBranch('storey', 'First', false);
+    expect(shown().hidden).toEqual(['c']);
+  });
+
+  it('keeps to the rule of the last revision, in which new categories wait', async () => {
+    const rule = { withheld: [{ column: 'storey', value: 'First' }], elements: [], knownCategories: ['Wall', 'Door'] };
+    await session.load(model, revision({ files: '/published/two/', settings: { reveal: rule } }));
+    expect(shown().hidden).toEqual(['c', 'd']);
+    session.setBranch('category', 'Tree', true);
+    expect(shown().hidden).toEqual(['c']);
+  });
+
+  it('hides at once what is to be left out, and marks what a finding is about', () => {
+    session.setMend('far-away', true);
+    session.setMend('inside-out', true);
+    expect(shown().hidden).toEqual(['d']); // turning hides nothing
+    session.showFinding(FINDINGS[1]!);
+    expect(shown().marked).toEqual(['b']);
+    expect(stage.flyToElements).toHaveBeenCalledWith([{ model: 'm', guid: 'b' }]);
+    session.setMend('far-away', false);
+    expect(shown().hidden).toEqual([]);
+  });
+
+  it('publishes what was decided', async () => {
+    session.setBranch('category', 'Tree', false);
+    session.setMend('inside-out', true);
+    expect(await session.publish('r1', { metresPerUnit: 0.01, up: 'Z' })).toBe(true);
+    expect(sent).toEqual([
+      {
+        method: 'POST',
+        path: '/api/revisions/r1/decision',
+        body: {
+          reveal: {
+            withheld: [{ column: 'category', value: 'Tree' }],
+            elements: [],
+            knownCategories: ['Wall', 'Door', 'Tree'],
+          },
+          frame: { metresPerUnit: 0.01, up: 'Z' },
+          mend: ['inside-out'],
+          publish: true,
+        },
+      },
+    ]);
+    await session.putAside('r1');
+    expect(sent[1]).toMatchObject({ method: 'DELETE', path: '/api/revisions/r1/decision' });
+  });
+
+  it('says why the server refused, and is not busy any more', async () => {
+    vi.stubGlobal('fetch', () => Promise.resolve(Response.json({ title: 'Not waiting.' }, { status: 409 })));
+    expect(await session.readAs('r1', { metresPerUnit: 1, up: 'Y' })).toBe(false);
+    expect(session.store.getState()).toMatchObject({ trouble: 'Not waiting.', busy: false });
+  });
+});
