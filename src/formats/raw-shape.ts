@@ -1,4 +1,5 @@
 import { emptyBox, expandByPoint } from '@/core/math/box3';
+import { transformPoint } from '@/core/math/mat4';
 import type { RawShape } from '@/core/units/propose-frame';
 import type { BuildingModel } from './building-model';
 
@@ -6,16 +7,10 @@ import type { BuildingModel } from './building-model';
 export function rawShape({ geometries, placements }: BuildingModel): RawShape {
   const extent = emptyBox();
   const facing: RawShape['facing'] = [0, 0, 0];
-  for (const { geometry, matrix: m } of placements) {
+  for (const { geometry, matrix } of placements) {
     const { positions, indices } = geometries[geometry]!;
-    const corner = (i: number): [number, number, number] => {
-      const [x, y, z] = [positions[i * 3]!, positions[i * 3 + 1]!, positions[i * 3 + 2]!];
-      return [
-        m[0]! * x + m[4]! * y + m[8]! * z + m[12]!,
-        m[1]! * x + m[5]! * y + m[9]! * z + m[13]!,
-        m[2]! * x + m[6]! * y + m[10]! * z + m[14]!,
-      ];
-    };
+    const corner = (i: number) =>
+      transformPoint(matrix, positions[i * 3]!, positions[i * 3 + 1]!, positions[i * 3 + 2]!);
     for (let i = 0; i < indices.length; i += 3) {
       const [a, b, c] = [corner(indices[i]!), corner(indices[i + 1]!), corner(indices[i + 2]!)];
       for (const point of [a, b, c]) expandByPoint(extent, ...point);

@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import { readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 
@@ -39,7 +38,7 @@ function follow(folder: string, steps: string[]): string | null {
     );
     if (!entry) return null;
     at = join(at, entry.name);
-    if (!entry.isDirectory()) return existsSync(at) ? at : null;
+    if (!entry.isDirectory()) return at;
   }
   return null;
 }

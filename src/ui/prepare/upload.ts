@@ -1,9 +1,5 @@
 import { Upload } from 'tus-js-client';
 
-export interface UploadProgress {
-  share: number;
-}
-
 /**
  * Uploads a file so that it can break off and go on: the same file chosen again resumes where it was.
  *

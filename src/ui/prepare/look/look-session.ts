@@ -11,7 +11,9 @@ import { api, messageOf } from '../../api';
 export interface LookState {
   /** Null until the model's contents have arrived. */
   rule: RevealRule | null;
-  /** How many elements the rule reveals. */
+  /** By row whether the rule reveals the element. */
+  rows: boolean[];
+  /** How many it reveals. */
   revealed: number;
   selected: { guid: string; name: string } | null;
   findings: Finding[];
@@ -26,6 +28,7 @@ export interface LookState {
 export class LookSession {
   readonly store: StoreApi<LookState> = createStore<LookState>(() => ({
     rule: null,
+    rows: [],
     revealed: 0,
     selected: null,
     findings: [],
@@ -166,17 +169,17 @@ export class LookSession {
   private setRule(rule: RevealRule): void {
     const index = this.stage?.loadedModels[0]?.index;
     if (!index) return;
-    this.store.setState({ rule, revealed: revealedRows(index, rule).filter(Boolean).length });
+    const rows = revealedRows(index, rule);
+    this.store.setState({ rule, rows, revealed: rows.filter(Boolean).length });
     this.show();
   }
 
   /** What the rule withholds disappears; what is selected is marked. */
   private show(): void {
-    const { rule, selected, findings, mend, marked } = this.store.getState();
+    const { rule, rows, selected, findings, mend, marked } = this.store.getState();
     const index = this.stage?.loadedModels[0]?.index;
     if (!index || !rule) return;
     const ref = (guid: string) => ({ model: this.modelId, guid });
-    const rows = revealedRows(index, rule);
     const leftOut = findings.filter(({ kind }) => FINDINGS[kind].mend === 'leave-out' && mend.includes(kind));
     const gone = new Set(leftOut.flatMap((finding) => finding.elements));
     const hidden = index.guid.filter((guid, row) => !rows[row] || gone.has(guid)).map(ref);

@@ -3,7 +3,7 @@ import { Box, Button, Checkbox, Flex, Heading, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { searchElements } from '@/core/elements/contents';
-import { revealBranches, revealedRows } from '@/core/reveal/reveal-index';
+import { revealBranches } from '@/core/reveal/reveal-index';
 import type { RevealColumn } from '@/core/reveal/reveal-rule';
 import { QuietButton, SearchField } from '../../pieces';
 import { plainNumber } from '../words';
@@ -18,14 +18,13 @@ const COLUMNS: [RevealColumn, string][] = [
 
 /** The content of a model with a tick for each part: what is ticked is revealed. */
 export function RevealTree({ session }: { session: LookSession }) {
-  const { rule, selected } = useStore(session.store);
+  const { rule, rows, selected } = useStore(session.store);
   const [column, setColumn] = useState<RevealColumn>('category');
   const [query, setQuery] = useState('');
   const index = rule ? session.stage?.loadedModels[0]?.index : undefined;
   const branches = useMemo(() => (index ? revealBranches(index, column) : []), [index, column]);
   const found = useMemo(() => (index && query.trim() ? searchElements(index, query) : []), [index, query]);
   if (!rule || !index) return <Text color="softInk">The model is arriving …</Text>;
-  const rows = revealedRows(index, rule);
   const withheld = new Set(rule.withheld.filter((branch) => branch.column === column).map((branch) => branch.value));
   const known = new Set(rule.knownCategories);
   const chosen = selected ? index.guid.indexOf(selected.guid) : -1;
