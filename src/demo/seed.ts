@@ -6,8 +6,8 @@ import { models, projects, revisions } from '@/db/schema';
 import { SHOW_ALL, type CameraPose } from '@/core/viewpoint';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type Piece } from '@/publish/element-geometry';
+import { plainSurfaces, type Surface } from '@/publish/pictures';
 import { renderPreview } from '@/publish/preview';
-import type { SurfaceMaterial } from '@/formats/building-model';
 import type { Actor } from '@/server/access';
 import { createAccount, findAccount } from '@/server/accounts';
 import { config } from '@/server/config';
@@ -107,7 +107,7 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
   const scene = await loadScene(join(folder, 'library.ifc'));
   for (const view of VIEWS) {
     const { position, target, fov } = view.camera;
-    const picture = await renderPreview(scene.pieces, scene.materials, { eye: position, target, fov }, 480, 300);
+    const picture = await renderPreview(scene.pieces, scene.surfaces, { eye: position, target, fov }, 480, 300);
     await saveViewpoint(
       ines,
       projectId,
@@ -163,7 +163,7 @@ async function publish(
   throw new Error(`the demo model ${file.fileName} was not published in time; is a worker running?`);
 }
 
-async function loadScene(path: string): Promise<{ pieces: Piece[]; materials: SurfaceMaterial[] }> {
+async function loadScene(path: string): Promise<{ pieces: Piece[]; surfaces: Surface[] }> {
   const model = await readModel(path, 'library.ifc');
-  return { pieces: placeGeometry(model).pieces, materials: model.materials };
+  return { pieces: placeGeometry(model).pieces, surfaces: plainSurfaces(model.materials) };
 }

@@ -25,12 +25,26 @@ export interface Geometry {
   indices: Uint32Array;
   /** sRGB and opacity a vertex, where the file paints vertices; goes before the material's colour. */
   colors?: Uint8Array;
+  /** Normals a vertex where the file says how a surface is to be shaded; in the frame of the positions, any length. */
+  normals?: Float32Array;
+  /** Place in the material's picture a vertex, two numbers: (0, 0) is its upper left corner, (1, 1) its lower right. */
+  uvs?: Float32Array;
 }
 
 export interface SurfaceMaterial {
   name: string;
-  /** sRGB and opacity, each 0..1. */
+  /** sRGB and opacity, each 0..1; multiplied with the picture where there is one. */
   color: [number, number, number, number];
+  /** Index into `textures`. */
+  texture?: number;
+  /** Whether what is clear in the picture is cut away, as with leaves. */
+  cutOut?: boolean;
+}
+
+/** A picture on a surface, as the file holds it: PNG, JPEG, WebP or another format that can be told by its content. */
+export interface TexturePicture {
+  name: string;
+  bytes: Uint8Array;
 }
 
 /** One use of a geometry by an element. */
@@ -60,6 +74,7 @@ export interface BuildingModel {
   elements: ElementTable;
   geometries: Geometry[];
   materials: SurfaceMaterial[];
+  textures: TexturePicture[];
   placements: Placement[];
   properties: PropertySets[];
   storeys: Storey[];

@@ -30,6 +30,7 @@ export class ModelBuilder {
   private readonly paths: string[] = [];
   private readonly siblings = new Map<string, number>();
   private readonly materials = new Map<string, number>();
+  private readonly textures = new Map<string, number>();
 
   constructor(source: FileSource) {
     this.model = {
@@ -38,6 +39,7 @@ export class ModelBuilder {
       elements: emptyElementTable(),
       geometries: [],
       materials: [],
+      textures: [],
       placements: [],
       properties: [],
       storeys: [],
@@ -83,13 +85,24 @@ export class ModelBuilder {
     return this.model.geometries.push(geometry) - 1;
   }
 
-  /** Index of a material; one of the same name and colour is there once. */
+  /** Index of a material; one of the same name and look is there once. */
   material(material: SurfaceMaterial): number {
-    const key = JSON.stringify([material.name, material.color]);
+    const key = JSON.stringify([material.name, material.color, material.texture, material.cutOut]);
     let index = this.materials.get(key);
     if (index === undefined) {
       index = this.model.materials.push(material) - 1;
       this.materials.set(key, index);
+    }
+    return index;
+  }
+
+  /** Index of a picture; one of the same content is there once. */
+  texture(name: string, bytes: Uint8Array): number {
+    const key = createHash('sha256').update(bytes).digest('base64');
+    let index = this.textures.get(key);
+    if (index === undefined) {
+      index = this.model.textures.push({ name, bytes }) - 1;
+      this.textures.set(key, index);
     }
     return index;
   }

@@ -1,6 +1,6 @@
 import { LENGTH_UNITS, unitName, type ModelFrame } from '@/core/units/length-unit';
 import { proposeFrame } from '@/core/units/propose-frame';
-import { multiply, Y_UP_TO_Z_UP } from '@/core/math/mat4';
+import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
 import type { BuildingModel } from './building-model';
 import { rawShape } from './raw-shape';
 
@@ -34,4 +34,8 @@ export function settleFrame(
   const scale = [s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1];
   const toModel = frame.up === 'Y' ? multiply(Y_UP_TO_Z_UP, scale) : scale;
   for (const placement of model.placements) placement.matrix = Float64Array.from(multiply(toModel, placement.matrix));
+  for (const camera of model.cameras) {
+    camera.position = transformPoint(toModel, ...camera.position);
+    camera.target = transformPoint(toModel, ...camera.target);
+  }
 }

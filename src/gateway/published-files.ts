@@ -8,8 +8,14 @@ import { findByContent } from '@/server/publishing';
 import { revisionKey, storagePath } from '@/server/storage';
 import { webHeaders } from './web-headers';
 
-const PATH = /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|report\.json|preview\.png|tiles\/\d+\.glb)$/;
-const TYPES: Record<string, string> = { json: 'application/json', glb: 'model/gltf-binary', png: 'image/png' };
+const PATH =
+  /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|report\.json|preview\.png|tiles\/\d+\.glb|textures\/\d+(?:-small)?\.webp)$/;
+const TYPES: Record<string, string> = {
+  json: 'application/json',
+  glb: 'model/gltf-binary',
+  png: 'image/png',
+  webp: 'image/webp',
+};
 const REMEMBER_MS = 10_000;
 
 /** Who may read which revision, remembered for a moment so that a hundred tiles ask the database once. */

@@ -11,6 +11,10 @@ export interface Piece {
   indices: Uint32Array;
   /** sRGB and opacity a vertex; null where the material's colour holds. */
   colors: Uint8Array | null;
+  /** Unit normals a vertex in steps of 1/127; zeros where a surface is flat; null where nothing is known about them. */
+  normals: Int8Array | null;
+  /** Places in the material's picture, two numbers a vertex; null where there is no picture. */
+  uvs: Float32Array | null;
   box: Box3;
 }
 
@@ -30,7 +34,7 @@ const FAR_FROM_ORIGIN = 2000;
 /** Puts every placement into model coordinates and moves a far model near zero. Mirrored placements keep their outside. */
 export function placeGeometry(model: BuildingModel): PlacedGeometry {
   const pieces = model.placements.map((placement): Piece => {
-    const { positions, indices, colors } = model.geometries[placement.geometry]!;
+    const { positions, indices, colors, normals, uvs } = model.geometries[placement.geometry]!;
     const m = placement.matrix;
     const out = new Float64Array(positions.length);
     const box = emptyBox();
@@ -50,6 +54,8 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
       positions: out,
       indices: determinant3(m) < 0 ? flipped(indices) : indices,
       colors: colors ?? null,
+      normals: normals ? turned(normals, m) : null,
+      uvs: (model.materials[placement.material]!.texture !== undefined && uvs) || null,
       box,
     };
   });
@@ -88,5 +94,28 @@ function shift(piece: Piece, offset: Vec3): void {
 export function flipped(indices: Uint32Array): Uint32Array {
   const out = indices.slice();
   for (let i = 0; i + 2 < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2]!, out[i + 1]!];
+  return out;
+}
+
+/** Normals under an affine map: its matrix of cofactors, so that they stay upright to their surfaces; mirrored ones too. */
+function turned(normals: Float32Array, m: Float64Array): Int8Array {
+  const side = determinant3(m) < 0 ? -1 : 1;
+  const cofactors = [0, 1, 2].map((column) =>
+    [0, 1, 2].map((row) => {
+      const [c1, c2, r1, r2] = [(column + 1) % 3, (column + 2) % 3, (row + 1) % 3, (row + 2) % 3];
+      return side * (m[c1 * 4 + r1]! * m[c2 * 4 + r2]! - m[c2 * 4 + r1]! * m[c1 * 4 + r2]!);
+    }),
+  );
+  const out = new Int8Array(normals.length);
+  for (let i = 0; i < normals.length; i += 3) {
+    const turnedTo = [0, 1, 2].map(
+      (row) =>
+        cofactors[0]![row]! * normals[i]! +
+        cofactors[1]![row]! * normals[i + 1]! +
+        cofactors[2]![row]! * normals[i + 2]!,
+    );
+    const length = Math.hypot(...turnedTo) || 1;
+    for (let axis = 0; axis < 3; axis++) out[i + axis] = Math.round((turnedTo[axis]! / length) * 127);
+  }
   return out;
 }

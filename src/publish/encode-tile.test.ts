@@ -7,13 +7,14 @@ import { emptyBox, expandByBox } from '@/core/math/box3';
 import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
 import { placeGeometry, type Piece } from './element-geometry';
 import { encodeTile } from './encode-tile';
-import { splitIntoTiles } from './split-tiles';
+import { splitPieces, type PartTree } from './detail/split-pieces';
+import { plainSurfaces } from './pictures';
 import { field, meshModel, moved, SQUARE } from './test-model';
 
-const PAINT = [
-  { name: 'Solid', color: [0.2, 0.4, 0.6, 1] as [number, number, number, number] },
-  { name: 'Glass', color: [1, 1, 1, 0.25] as [number, number, number, number] },
-];
+const PAINT = plainSurfaces([
+  { name: 'Solid', color: [0.2, 0.4, 0.6, 1] },
+  { name: 'Glass', color: [1, 1, 1, 0.25] },
+]);
 
 async function encode(pieces: Piece[]) {
   const box = emptyBox();
@@ -83,7 +84,8 @@ describe('a tile', () => {
     const { pieces } = placeGeometry(
       meshModel(...(Object.values(field(40, 1.37)) as [number[], number[]]), [moved(0.4, 0.6, 0)]),
     );
-    const [left, right] = splitIntoTiles(pieces, { triangles: 1600, size: 127 });
+    const tree = splitPieces(pieces, { triangles: 1600, size: 127 }) as { halves: [PartTree, PartTree] };
+    const [left, right] = tree.halves.map((half) => (half as { parts: Piece[] }).parts);
     const [a, b] = await Promise.all(
       [left!, right!].map(async (tile) => corners(await decode((await encode(tile))!.glb))),
     );

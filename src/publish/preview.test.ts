@@ -1,25 +1,37 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import type { Box3 } from '@/core/math/box3';
-import type { SurfaceMaterial } from '@/formats/building-model';
 import type { Piece } from './element-geometry';
+import { plainSurfaces, type Surface } from './pictures';
 import { overview, renderPreview } from './preview';
+import { Raster } from './raster';
 
-const WHITE: SurfaceMaterial = { name: '', color: [1, 1, 1, 1] };
-const DARK: SurfaceMaterial = { name: '', color: [0.1, 0.1, 0.1, 1] };
-const GLASS: SurfaceMaterial = { name: '', color: [0, 0, 1, 0.5] };
+const [WHITE, DARK, GLASS] = plainSurfaces([
+  { name: '', color: [1, 1, 1, 1] },
+  { name: '', color: [0.1, 0.1, 0.1, 1] },
+  { name: '', color: [0, 0, 1, 0.5] },
+]) as [Surface, Surface, Surface];
 
 /** An upright square of half size `half` in the plane y = `y`, facing a viewer who looks along +Y. */
 function square(y: number, half: number, material: number): Piece {
   const positions = Float64Array.of(-half, y, -half, half, y, -half, half, y, half, -half, y, half);
   const box: Box3 = [-half, y, -half, half, y, half];
-  return { element: 0, material, positions, indices: Uint32Array.of(0, 1, 2, 0, 2, 3), colors: null, box };
+  return {
+    element: 0,
+    material,
+    positions,
+    indices: Uint32Array.of(0, 1, 2, 0, 2, 3),
+    colors: null,
+    normals: null,
+    uvs: null,
+    box,
+  };
 }
 
 const view = { eye: [0, -10, 0] as [number, number, number], target: [0, 0, 0] as [number, number, number], fov: 90 };
 
-async function pixels(pieces: Piece[], materials: SurfaceMaterial[]) {
-  const png = await renderPreview(pieces, materials, view, 100, 100);
+async function pixels(pieces: Piece[], surfaces: Surface[]) {
+  const png = await renderPreview(pieces, surfaces, view, 100, 100);
   const { data, info } = await sharp(png).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   return (x: number, y: number) => [...data.subarray((y * info.width + x) * 3, (y * info.width + x) * 3 + 3)];
 }
@@ -65,10 +77,20 @@ describe('preview', () => {
     expect(at(50, 80)[0]).toBeGreaterThan(150);
   });
 
-  it('looks at the middle of the whole from outside it', () => {
-    const { eye, target } = overview([0, 0, 0, 10, 20, 6]);
+  it('looks at the whole from as near as all of it is in the picture', () => {
+    const box: Box3 = [0, 0, 0, 10, 20, 6];
+    const { eye, target } = overview(box, 1.6);
     expect(target).toEqual([5, 10, 3]);
-    expect(Math.hypot(eye[0] - 5, eye[1] - 10, eye[2] - 3)).toBeGreaterThan(Math.hypot(10, 20, 6) / 2);
     expect(eye[2]).toBeGreaterThan(6);
+    const corners = Float64Array.from(
+      [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? 10 : 0, i & 2 ? 20 : 0, i & 4 ? 6 : 0]),
+    );
+    const { x, y } = new Raster(overview(box, 1.6), 160, 100).project(corners);
+    expect(Math.min(...x)).toBeGreaterThan(0);
+    expect(Math.max(...x)).toBeLessThan(160);
+    expect(Math.min(...y)).toBeGreaterThan(0);
+    expect(Math.max(...y)).toBeLessThan(100);
+    const spare = Math.min(...x, ...y, ...x.map((value) => 160 - value), ...y.map((value) => 100 - value));
+    expect(spare).toBeLessThan(8);
   });
 });

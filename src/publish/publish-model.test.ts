@@ -15,6 +15,21 @@ import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
 import { architectureIfc } from '@/demo/library/architecture';
 import { publishModel, type PublishedRevision } from './publish-model';
 
+interface TileJson {
+  geometricError: number;
+  content?: { uri: string };
+  children?: TileJson[];
+}
+
+interface Tileset {
+  asset: { version: string };
+  root: TileJson;
+}
+
+function tilesOf(tile: TileJson): TileJson[] {
+  return [tile, ...(tile.children ?? []).flatMap(tilesOf)];
+}
+
 describe('a published revision', () => {
   let folder: string;
   let out: string;
@@ -34,18 +49,28 @@ describe('a published revision', () => {
   afterAll(() => rm(folder, { recursive: true }));
 
   it('consists of open formats; every GLB passes the Khronos validator', async () => {
-    const tileset = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as {
-      asset: { version: string };
-      root: { children: { content: { uri: string } }[] };
-    };
+    const tileset = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as Tileset;
     expect(tileset.asset.version).toBe('1.1');
-    expect(tileset.root.children.length).toBe(
-      (await readdir(join(out, 'tiles'))).filter((name) => name.endsWith('.glb')).length,
-    );
-    for (const { content } of tileset.root.children) {
-      const { issues } = await validateBytes(new Uint8Array(await readFile(join(out, content.uri))));
+    const named = tilesOf(tileset.root).flatMap(({ content }) => content?.uri ?? []);
+    const there = (await readdir(join(out, 'tiles'))).filter((name) => name.endsWith('.glb'));
+    expect(named.sort()).toEqual(there.map((name) => `tiles/${name}`).sort());
+    for (const uri of named) {
+      const { issues } = await validateBytes(new Uint8Array(await readFile(join(out, uri))));
       expect(issues.numErrors).toBe(0);
       expect(issues.numWarnings).toBe(0);
+    }
+  });
+
+  it('begins with a first look of at most a tenth, and is never off by more below than above', async () => {
+    const { root } = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as Tileset;
+    const { weight, forecast } = revision.report;
+    const sizeOf = async (path: string) => (await readFile(join(out, `${path}.br`))).length;
+    const first = (await sizeOf(root.content!.uri)) + (await sizeOf('tileset.json'));
+    expect(first).toBe(forecast.firstLook);
+    expect(first).toBeLessThan(0.1 * weight.tilesBrotli);
+    for (const tile of tilesOf(root)) {
+      for (const child of tile.children ?? []) expect(child.geometricError).toBeLessThanOrEqual(tile.geometricError);
+      if (!tile.children) expect(tile.geometricError).toBe(0);
     }
   });
 
@@ -58,14 +83,14 @@ describe('a published revision', () => {
     const quantised = new Uint16Array(Uint8Array.from(Buffer.from(index.boxes, 'base64')).buffer);
     const seen = new Set<number>();
     const slack = 0.003; // a tile's step and the box's step
-    for (const name of (await readdir(join(out, 'tiles'))).filter((file) => file.endsWith('.glb'))) {
-      const document = await io.read(join(out, 'tiles', name));
+    const { root } = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as Tileset;
+    for (const tile of tilesOf(root).filter(({ children }) => !children)) {
+      const document = await io.read(join(out, tile.content!.uri));
       for (const node of document.getRoot().listNodes()) {
         const matrix = multiply(Y_UP_TO_Z_UP, node.getWorldMatrix());
         for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
           const positions = primitive.getAttribute('POSITION')!;
           const features = primitive.getAttribute('_FEATURE_ID_0')!;
-          expect(primitive.getAttribute('NORMAL')).toBeNull();
           for (let i = 0; i < positions.getCount(); i++) {
             const row = features.getScalar(i);
             const point = transformPoint(matrix, ...(positions.getElement(i, [0, 0, 0]) as [number, number, number]));

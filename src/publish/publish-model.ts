@@ -1,22 +1,21 @@
 import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { promisify } from 'node:util';
-import { brotliCompress, constants } from 'node:zlib';
+import { forecast } from '@/core/detail/forecast';
 import { quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
-import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
+import { isEmptyBox } from '@/core/math/box3';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel, PropertySets } from '@/formats/building-model';
 import { ModelFileError } from '@/formats/model-file-error';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type PlacedGeometry } from './element-geometry';
-import { encodeTile } from './encode-tile';
 import { examine } from './examination/examine';
 import { mend } from './examination/mend';
+import { writePictures } from './pictures';
 import { overview, renderPreview } from './preview';
 import { reveal } from './reveal';
-import { splitIntoTiles, type TileLimits } from './split-tiles';
+import { writeBoth, writeTileset } from './write-tileset';
 
 export type PublishStage = 'reading' | 'examining' | 'tiling' | 'indexing' | 'picturing';
 
@@ -37,16 +36,8 @@ export interface PublishedRevision {
 }
 
 /**
- * Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. Up to this size, 16-bit positions
- * round by less than a millimetre.
- */
-const TILE: TileLimits = { triangles: 40_000, size: 127 };
-
-const brotli = promisify(brotliCompress);
-
-/**
- * Reads a model file and writes the published revision: `tileset.json` (3D Tiles 1.1), `tiles/*.glb`, `elements.json`,
- * `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
+ * Reads a model file and writes the published revision: `tileset.json` (3D Tiles 1.1), `tiles/*.glb`, `textures/*.webp`,
+ * `elements.json`, `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
  *
  * @throws ModelFileError with a sentence for the user if the file cannot be published
  */
@@ -75,8 +66,14 @@ export async function publishModel(path: string, options: PublishOptions): Promi
         : `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
     );
   }
-  await mkdir(join(options.outFolder, 'tiles'), { recursive: true });
-  const tiles = await writeTiles(model, geometry, options.outFolder, progress('tiling', 0.6, 0.9));
+  await mkdir(options.outFolder, { recursive: true });
+  const pictures = await writePictures(model, options.outFolder);
+  const tiles = await writeTileset(geometry, pictures, options.outFolder, progress('tiling', 0.6, 0.9));
+  if (!tiles)
+    throw new ModelFileError(
+      'nothing-inside',
+      `All surfaces of “${options.fileName}” are smaller than a millimetre. Check the unit of length.`,
+    );
   clock.lap('tiling');
 
   progress('indexing', 0.9, 0.95)(0);
@@ -87,7 +84,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   progress('picturing', 0.95, 1)(0);
   await writeFile(
     join(options.outFolder, 'preview.png'),
-    await renderPreview(geometry.pieces, model.materials, overview(geometry.extent), 640, 400),
+    await renderPreview(geometry.pieces, pictures.surfaces, overview(geometry.extent, 1.6), 640, 400),
   );
   clock.lap('picturing');
 
@@ -99,16 +96,31 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       productsWithShape: model.productsWithShape,
       elementsWithGeometry: tiles.shown.size,
       triangles: tiles.triangles,
-      tiles: tiles.count,
+      tiles: tiles.tiles,
+      levels: tiles.levels,
       storeys: model.storeys.length,
       byCategory: countByCategory(model),
     },
     withheld: { elements: withheld, newCategories },
     findings: examination.findings,
     mended,
-    unread: [...model.warnings, ...vanished(model, geometry, tiles.shown)],
+    unread: [...model.warnings, ...pictures.warnings, ...vanished(model, geometry, tiles.shown)],
     leftOut: model.leftOut,
-    weight: { tiles: tiles.bytes, tilesBrotli: tiles.brotli, index: indexSizes.bytes, indexBrotli: indexSizes.brotli },
+    weight: {
+      plain: plainBytes(revealed.model),
+      tiles: tiles.weight.full,
+      tilesBrotli: tiles.weight.fullBrotli,
+      coarserBrotli: tiles.weight.coarserBrotli,
+      pictures: pictures.bytes,
+      index: indexSizes.bytes,
+      indexBrotli: indexSizes.brotli,
+    },
+    forecast: forecast(
+      tiles.root,
+      geometry.extent,
+      model.storeys.map(({ elevation }) => elevation - geometry.offset[2]),
+      tiles.weight.firstLook,
+    ),
     extent: geometry.extent,
     offset: geometry.offset,
     georeference: model.georeference,
@@ -130,62 +142,6 @@ class StageClock {
     this.laps[stage] = Math.round(now - this.last);
     this.last = now;
   }
-}
-
-async function writeTiles(
-  model: BuildingModel,
-  geometry: PlacedGeometry,
-  outFolder: string,
-  onProgress: (share: number) => void,
-) {
-  const groups = splitIntoTiles(geometry.pieces, TILE);
-  const shown = new Set<number>();
-  const sum = { triangles: 0, bytes: 0, brotli: 0, quantisationError: 0, count: 0 };
-  const children: object[] = [];
-  for (const [i, group] of groups.entries()) {
-    const box = emptyBox();
-    for (const piece of group) expandByBox(box, piece.box);
-    const tile = await encodeTile(group, box, model.materials);
-    onProgress((i + 1) / groups.length);
-    if (!tile) continue;
-    const name = `tiles/${sum.count}.glb`;
-    const sizes = await writeBoth(join(outFolder, name), tile.glb);
-    sum.count++;
-    for (const element of tile.elements) shown.add(element);
-    sum.triangles += tile.triangles;
-    sum.bytes += sizes.bytes;
-    sum.brotli += sizes.brotli;
-    sum.quantisationError = Math.max(sum.quantisationError, tile.quantisationError);
-    children.push({ boundingVolume: { box: boundingBox(box) }, geometricError: 0, content: { uri: name } });
-  }
-  const tileset = {
-    asset: { version: '1.1', extras: { offset: geometry.offset } },
-    geometricError: boxDiagonal(geometry.extent),
-    root: {
-      boundingVolume: { box: boundingBox(geometry.extent) },
-      geometricError: boxDiagonal(geometry.extent),
-      refine: 'ADD',
-      children,
-    },
-  };
-  await writeBoth(join(outFolder, 'tileset.json'), Buffer.from(JSON.stringify(tileset)));
-  return { ...sum, shown };
-}
-
-/** 3D Tiles' oriented box: centre, then half axes. */
-function boundingBox(box: Box3): number[] {
-  const [x, y, z] = boxSize(box).map((size) => Math.max(size / 2, 0.005));
-  return [...boxCentre(box), x!, 0, 0, 0, y!, 0, 0, 0, z!];
-}
-
-/** Writes a file and, where it is smaller, its Brotli twin for sending. */
-async function writeBoth(path: string, content: Uint8Array): Promise<{ bytes: number; brotli: number }> {
-  const packed = await brotli(content, {
-    params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: content.length },
-  });
-  await writeFile(path, content);
-  if (packed.length < content.length) await writeFile(`${path}.br`, packed);
-  return { bytes: content.length, brotli: Math.min(packed.length, content.length) };
 }
 
 function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementIndex {
@@ -218,6 +174,14 @@ function vanished(model: BuildingModel, geometry: PlacedGeometry, shown: Set<num
     category: category[row],
     reason: 'its surfaces are smaller than the rounding of positions (at most two millimetres), so nothing of it shows',
   }));
+}
+
+/** What the triangles would take as they are: every placement apart, vertices of six 32-bit numbers. */
+function plainBytes({ placements, geometries }: BuildingModel): number {
+  return placements.reduce((sum, { geometry }) => {
+    const { positions, indices } = geometries[geometry]!;
+    return sum + (positions.length / 3) * 24 + indices.length * 4;
+  }, 0);
 }
 
 function countByCategory(model: BuildingModel): Record<string, number> {

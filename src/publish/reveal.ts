@@ -11,7 +11,8 @@ export interface Revealed {
 }
 
 /**
-
+ * Keeps what a rule reveals. An element of a category that the rule has not seen stays back and its category is named,
+ * so that nothing new is shown unasked.
  */
 export function reveal(model: BuildingModel, rule: RevealRule): Revealed {
   const { elements, storeys } = model;

@@ -16,6 +16,7 @@ export function meshModel(
     elements,
     geometries: [{ positions: Float32Array.from(positions), indices: Uint32Array.from(indices) }],
     materials: [{ name: '', color: [1, 0.5, 0, 1] }],
+    textures: [],
     placements: placements.map((matrix, element) => ({
       element,
       geometry: 0,

@@ -7,6 +7,7 @@ import {
   MeshLambertMaterial,
   RGBADepthPacking,
   type Material,
+  type Texture,
   type WebGLProgramParametersWithUniforms,
 } from 'three';
 import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
@@ -45,11 +46,15 @@ function withState(
   };
 }
 
-export interface ModelMaterials {
-  opaque: MeshLambertMaterial;
-  seeThrough: MeshLambertMaterial;
-  lines: LineBasicMaterial;
-  depth: MeshDepthMaterial;
+/** How a surface is drawn. */
+export interface SurfaceLook {
+  seeThrough: boolean;
+  /** Whether it has normals of its own; without, every face is flat. */
+  curved: boolean;
+  /** Address of its picture, if it has one; the material shows it once `showPicture` has been given it. */
+  picture: string | null;
+  /** Whether the clear places of its picture are cut away. */
+  cutOut: boolean;
 }
 
 /** Indigo: what one has taken hold of oneself. */
@@ -58,28 +63,64 @@ const INK = new Color('#26231F');
 /** Up to this distance ink lines have their full weight. */
 const FULL_INK_METRES = 85;
 
-/** The materials of one model: matt surfaces shaded flat, ink lines; all of them follow the element state. */
-export function modelMaterials(state: ElementState): ModelMaterials {
-  const surface = (transparent: boolean) => {
-    const material = new MeshLambertMaterial({
-      vertexColors: true,
-      flatShading: true,
-      side: DoubleSide,
-      shadowSide: BackSide,
-      transparent,
-      depthWrite: !transparent,
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-    });
-    withState(material, state, (shader) => {
-      shader.uniforms.selectedColor = { value: SELECTION };
-      shader.fragmentShader = shader.fragmentShader
-        .replace('flat varying int vFlags;', 'flat varying int vFlags;\nuniform vec3 selectedColor;')
-        .replace('#include <opaque_fragment>', `${SELECTED_MIX}\n#include <opaque_fragment>`);
-    });
+/** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
+export class ModelMaterials {
+  readonly lines: LineBasicMaterial;
+  readonly depth: MeshDepthMaterial;
+  private readonly surfaces = new Map<string, MeshLambertMaterial>();
+
+  constructor(private readonly state: ElementState) {
+    this.lines = inkLines(state);
+    this.depth = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
+    withState(this.depth, state);
+  }
+
+  /** The material for a look; the same for the same look. */
+  surface(look: SurfaceLook): MeshLambertMaterial {
+    const key = `${look.seeThrough}/${look.curved}/${look.cutOut}/${look.picture ?? ''}`;
+    let material = this.surfaces.get(key);
+    if (!material) {
+      material = surfaceMaterial(look, this.state);
+      this.surfaces.set(key, material);
+    }
     return material;
-  };
+  }
+
+  dispose(): void {
+    for (const material of [this.lines, this.depth, ...this.surfaces.values()]) material.dispose();
+  }
+}
+
+function surfaceMaterial({ seeThrough, curved, cutOut }: SurfaceLook, state: ElementState) {
+  const material = new MeshLambertMaterial({
+    vertexColors: true,
+    flatShading: !curved,
+    alphaTest: cutOut ? 0.5 : 0,
+    side: DoubleSide,
+    shadowSide: BackSide,
+    transparent: seeThrough,
+    depthWrite: !seeThrough,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  });
+  withState(material, state, (shader) => {
+    shader.uniforms.selectedColor = { value: SELECTION };
+    shader.fragmentShader = shader.fragmentShader
+      .replace('flat varying int vFlags;', 'flat varying int vFlags;\nuniform vec3 selectedColor;')
+      .replace('#include <opaque_fragment>', `${SELECTED_MIX}\n#include <opaque_fragment>`);
+  });
+  return material;
+}
+
+/** From now on a surface shows a picture. */
+export function showPicture(material: MeshLambertMaterial, picture: Texture): void {
+  if (material.map === picture) return;
+  material.map = picture;
+  material.needsUpdate = true;
+}
+
+function inkLines(state: ElementState): LineBasicMaterial {
   const lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
   withState(lines, state, (shader) => {
     // Far away many lines share a pixel; each must then weigh less, or fine buildings turn black.
@@ -90,11 +131,5 @@ export function modelMaterials(state: ElementState): ModelMaterials {
       .replace('void main() {', 'varying float vFade;\nvoid main() {')
       .replace('#include <opaque_fragment>', 'diffuseColor.a *= vFade;\n#include <opaque_fragment>');
   });
-  const depth = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
-  withState(depth, state);
-  return { opaque: surface(false), seeThrough: surface(true), lines, depth };
-}
-
-export function disposeMaterials(materials: ModelMaterials): void {
-  for (const material of Object.values(materials)) (material as Material).dispose();
+  return lines;
 }

@@ -12,6 +12,8 @@ import {
   Ray,
   type Camera,
   type Intersection,
+  type MeshLambertMaterial,
+  type MeshStandardMaterial,
   type Object3D,
   type WebGLRenderer,
 } from 'three';
@@ -19,11 +21,13 @@ import { MeshBVH } from 'three-mesh-bvh';
 import { decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
 import { guidRows, HIDDEN } from '@/core/elements/visibility-flags';
+import type { TileCost } from '@/core/detail/detail-tile';
 import { translateBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { StageModelSource } from '@/core/project/models';
 import { ElementState } from './element-state';
-import { disposeMaterials, modelMaterials, type ModelMaterials } from './materials';
+import { ModelMaterials, showPicture } from './materials';
+import { pictureAddresses, Pictures } from './pictures';
 import type { TileWork } from './tile-work';
 
 export interface ModelHit {
@@ -33,7 +37,7 @@ export interface ModelHit {
   point: Vec3;
 }
 
-type TileMesh = Mesh<BufferGeometry, ModelMaterials['opaque']>;
+type TileMesh = Mesh<BufferGeometry, MeshLambertMaterial>;
 
 /** One published revision on the stage: its tiles, its element index and the state of its elements. */
 export class StageModel {
@@ -42,6 +46,7 @@ export class StageModel {
   readonly rowOf: Map<string, number>;
   readonly tiles: TilesRenderer;
   private readonly materials: ModelMaterials;
+  private readonly pictures: Pictures;
   private readonly meshes = new Set<TileMesh>();
   private readonly boxes: Uint16Array;
 
@@ -58,12 +63,15 @@ export class StageModel {
   ) {
     this.rowOf = guidRows(index);
     this.state = new ElementState(index.count);
-    this.materials = modelMaterials(this.state);
+    this.materials = new ModelMaterials(this.state);
     this.boxes = new Uint16Array(Uint8Array.from(atob(index.boxes), (letter) => letter.charCodeAt(0)).buffer);
     this.group.position.set(...this.shift());
-    this.tiles = new TilesRenderer(new URL('tileset.json', new URL(source.baseUrl, location.href)).href);
-    this.tiles.registerPlugin(new GLTFExtensionsPlugin({ meshoptDecoder: MeshoptDecoder }));
-    this.tiles.errorTarget = 8;
+    const base = new URL(source.baseUrl, location.href);
+    this.pictures = new Pictures(new URL('tiles/', base).href, onChange);
+    this.tiles = new TilesRenderer(new URL('tileset.json', base).href);
+    this.tiles.registerPlugin(
+      new GLTFExtensionsPlugin({ meshoptDecoder: MeshoptDecoder, plugins: [pictureAddresses] }),
+    );
     this.tiles.addEventListener('load-model', ({ scene }) => this.dress(scene as Object3D));
     this.tiles.addEventListener('dispose-model', ({ scene }) => this.forget(scene as Object3D));
     for (const event of ['needs-update', 'load-content', 'load-tileset', 'tile-visibility-change'] as const)
@@ -80,8 +88,13 @@ export class StageModel {
     return new StageModel(source, (await answer.json()) as ElementIndex, origin, work, onChange);
   }
 
-  /** Asks for the tiles that the camera needs. Returns whether some are still on their way. */
-  update(camera: Camera, renderer: WebGLRenderer): boolean {
+  /**
+   * Asks for the tiles that the camera needs. Returns whether some are still on their way.
+   *
+   * @param pixelError pixels by which what is shown may be off
+   */
+  update(camera: Camera, renderer: WebGLRenderer, pixelError: number): boolean {
+    this.tiles.errorTarget = pixelError;
     this.tiles.setCamera(camera);
     this.tiles.setResolutionFromRenderer(camera, renderer);
     this.tiles.update();
@@ -90,6 +103,13 @@ export class StageModel {
 
   get loading(): boolean {
     return this.tiles.rootTileset === null || this.tiles.loadProgress < 1;
+  }
+
+  /** Triangles of the tiles that are drawn now. */
+  get triangles(): number {
+    let sum = 0;
+    for (const tile of this.tiles.visibleTiles) sum += (tile as { extras?: Partial<TileCost> }).extras?.triangles ?? 0;
+    return sum;
   }
 
   /** Box of an element in project coordinates. */
@@ -104,7 +124,7 @@ export class StageModel {
     const local = new Ray();
     for (const mesh of this.meshes) {
       const tree = mesh.geometry.boundsTree as MeshBVH | undefined;
-      if (!tree || !mesh.parent || !isShown(mesh)) continue;
+      if (!tree || !this.isShown(mesh)) continue;
       inverse.copy(mesh.matrixWorld).invert();
       local.copy(ray).applyMatrix4(inverse);
       for (const hit of tree.raycast(local, DoubleSide) as Intersection[]) {
@@ -127,7 +147,8 @@ export class StageModel {
   dispose(): void {
     this.tiles.dispose();
     this.group.removeFromParent();
-    disposeMaterials(this.materials);
+    this.materials.dispose();
+    this.pictures.dispose();
     this.state.dispose();
   }
 
@@ -142,25 +163,42 @@ export class StageModel {
       if (object instanceof Mesh) meshes.push(object as TileMesh);
     });
     for (const mesh of meshes) {
-      const seeThrough = mesh.material.transparent;
-      mesh.material.dispose();
-      mesh.material = seeThrough ? this.materials.seeThrough : this.materials.opaque;
+      const loaded = mesh.material as unknown as MeshStandardMaterial;
+      const seeThrough = loaded.transparent;
+      const isCut = loaded.userData.cut === true;
+      const address = loaded.map?.name ?? null;
+      const material = this.materials.surface({
+        seeThrough,
+        curved: mesh.geometry.hasAttribute('normal'),
+        picture: address,
+        cutOut: loaded.alphaTest > 0,
+      });
+      if (address !== null) this.pictures.want(address, (picture) => showPicture(material, picture));
+      mesh.material = material;
+      loaded.dispose();
       mesh.castShadow = !seeThrough;
       mesh.receiveShadow = !seeThrough;
       mesh.customDepthMaterial = this.materials.depth;
       mesh.renderOrder = seeThrough ? 2 : 0;
       plainAttributes(mesh.geometry);
       this.meshes.add(mesh);
-      void this.addLinesAndTree(mesh);
+      void this.addLinesAndTree(mesh, !isCut);
     }
     this.onChange();
   }
 
-  private async addLinesAndTree(mesh: TileMesh): Promise<void> {
+  private async addLinesAndTree(mesh: TileMesh, rims: boolean): Promise<void> {
     const { geometry } = mesh;
     const positions = geometry.getAttribute('position').array as Uint16Array;
     const indices = geometry.index!.array as Uint32Array | Uint16Array;
-    const { tree, lines } = await this.work.run(positions.slice(), indices.slice());
+    const elements = geometry.getAttribute('_feature_id_0').array as Uint16Array | Float32Array;
+    const { tree, lines } = await this.work.run({
+      positions: positions.slice(),
+      indices: indices.slice(),
+      elements: elements.slice(),
+      curved: geometry.hasAttribute('normal'),
+      rims,
+    });
     if (!this.meshes.has(mesh)) return;
     geometry.boundsTree = MeshBVH.deserialize(tree, geometry);
     if (mesh.renderOrder === 0) {
@@ -178,16 +216,20 @@ export class StageModel {
     this.onChange();
   }
 
+  /** Whether a tile's mesh is drawn now; tiles that gave way to others are still there, but not in the group. */
+  private isShown(mesh: TileMesh): boolean {
+    for (let at: Object3D | null = mesh; at; at = at.parent) {
+      if (!at.visible) return false;
+      if (at.parent === this.tiles.group) return this.tiles.group.children.includes(at);
+    }
+    return false;
+  }
+
   private forget(scene: Object3D): void {
     scene.traverse((object) => {
       if (object instanceof Mesh) this.meshes.delete(object as TileMesh);
     });
   }
-}
-
-function isShown(object: Object3D): boolean {
-  for (let at: Object3D | null = object; at; at = at.parent) if (!at.visible) return false;
-  return true;
 }
 
 /** Interleaved attributes become plain arrays, which workers and the search tree take. */

@@ -10,6 +10,7 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
+import { COARSEST_PIXEL_ERROR, DEVICES, FINEST_PIXEL_ERROR, type Device } from '@/core/detail/device';
 import { elementFlags } from '@/core/elements/visibility-flags';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
@@ -43,6 +44,8 @@ const PAPER = new Color('#F1EBE0');
 const SLOW_FRAME_MS = 45;
 const SHARE_WHILE_MOVING = 0.5;
 const REST_MS = 260;
+/** By how much the allowed error changes at once. */
+const DETAIL_STEP = 1.25;
 
 /** The model on the screen: loads published revisions, draws on demand, picks. Knows nothing of React. */
 export class Stage {
@@ -51,6 +54,8 @@ export class Stage {
   private readonly scene = new Scene();
   private readonly sun = new DirectionalLight('#fff1dc', 2.1);
   private readonly work = new TileWork();
+  private readonly device = deviceHere();
+  private pixelError = FINEST_PIXEL_ERROR;
   private models: StageModel[] = [];
   private origin: Vec3 = [0, 0, 0];
   private visibility: Visibility = SHOW_ALL;
@@ -376,10 +381,23 @@ export class Stage {
     const { camera } = this.rig;
     this.fitDepth();
     let loading = false;
-    for (const model of this.models) loading = model.update(camera, this.renderer) || loading;
+    for (const model of this.models) loading = model.update(camera, this.renderer, this.pixelError) || loading;
+    if (!loading && this.fitTriangles()) loading = true;
     this.renderer.render(this.scene, camera);
     this.events.onFrame();
     return loading;
+  }
+
+  /**
+   * Keeps to what the device can draw: coarsens what is asked for while there are too many triangles, refines again once
+   * there is much room. Returns whether anything changed.
+   */
+  private fitTriangles(): boolean {
+    const drawn = this.models.reduce((sum, model) => sum + model.triangles, 0);
+    const before = this.pixelError;
+    if (drawn > this.device.triangles) this.pixelError = Math.min(COARSEST_PIXEL_ERROR, before * DETAIL_STEP);
+    else if (drawn < this.device.triangles / 3) this.pixelError = Math.max(FINEST_PIXEL_ERROR, before / DETAIL_STEP);
+    return this.pixelError !== before;
   }
 
   /** Near and far planes around what there is, for the depth buffer's sake. */
@@ -395,6 +413,12 @@ export class Stage {
     camera.near = Math.max(0.05, camera.far / 8000);
     camera.updateProjectionMatrix();
   }
+}
+
+/** What is known of a browser's device before anything is drawn: whether it is held in the hand. */
+function deviceHere(): Device {
+  const name = matchMedia('(pointer: coarse)').matches ? 'phone' : 'laptop';
+  return DEVICES.find((device) => device.name === name)!;
 }
 
 function fullPixelRatio(): number {

@@ -14,11 +14,15 @@ export class TileWork {
   }
 
   /** Takes the arrays over; pass copies of what is still needed. */
-  run(positions: Uint16Array, indices: Uint32Array | Uint16Array): Promise<TileResult> {
-    const task: TileTask = { id: this.next++, positions, indices };
+  run(given: Omit<TileTask, 'id'>): Promise<TileResult> {
+    const task: TileTask = { id: this.next++, ...given };
     return new Promise((done) => {
       this.waiting.set(task.id, done);
-      this.worker.postMessage(task, [positions.buffer as ArrayBuffer, indices.buffer as ArrayBuffer]);
+      const { positions, indices, elements } = given;
+      this.worker.postMessage(
+        task,
+        [positions, indices, elements].map((array) => array.buffer as ArrayBuffer),
+      );
     });
   }
 

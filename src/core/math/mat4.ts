@@ -48,3 +48,31 @@ export function determinant3(m: ArrayLike<number>): number {
 
 /** Turns a frame with Y up (glTF, the IFC reader's output) into ours with Z up: (x, y, z) becomes (x, -z, y). */
 export const Y_UP_TO_Z_UP: Readonly<Mat4> = Float64Array.of(1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1);
+
+/**
+ * Matrix of a scale, then a rotation, then a translation.
+ *
+ * @param rotation unit quaternion (x, y, z, w)
+ */
+export function compose(translation: ArrayLike<number>, rotation: ArrayLike<number>, scale: ArrayLike<number>): Mat4 {
+  const [x, y, z, w] = [rotation[0]!, rotation[1]!, rotation[2]!, rotation[3]!];
+  const [sx, sy, sz] = [scale[0]!, scale[1]!, scale[2]!];
+  return Float64Array.of(
+    (1 - 2 * (y * y + z * z)) * sx,
+    2 * (x * y + z * w) * sx,
+    2 * (x * z - y * w) * sx,
+    0,
+    2 * (x * y - z * w) * sy,
+    (1 - 2 * (x * x + z * z)) * sy,
+    2 * (y * z + x * w) * sy,
+    0,
+    2 * (x * z + y * w) * sz,
+    2 * (y * z - x * w) * sz,
+    (1 - 2 * (x * x + y * y)) * sz,
+    0,
+    translation[0]!,
+    translation[1]!,
+    translation[2]!,
+    1,
+  );
+}

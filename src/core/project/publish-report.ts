@@ -1,3 +1,4 @@
+import type { Forecast } from '../detail/forecast';
 import type { Finding, Mended } from '../examination/finding';
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
@@ -64,7 +65,9 @@ export interface PublishReport {
     /** Elements that show at least one triangle. */
     elementsWithGeometry: number;
     triangles: number;
+    /** Tiles of all levels of detail. */
     tiles: number;
+    levels: number;
     storeys: number;
     byCategory: Record<string, number>;
   };
@@ -77,8 +80,22 @@ export interface PublishReport {
   unread: ReadWarning[];
   /** Products with a shape that are not part of the building, such as openings. */
   leftOut: ReadWarning[];
-  /** Bytes on disk, as stored and as sent with Brotli. */
-  weight: { tiles: number; index: number; tilesBrotli: number; indexBrotli: number };
+  /** Bytes. */
+  weight: {
+    /** The revealed triangles as the file describes them, uncompressed. */
+    plain: number;
+    /** Tiles of full detail, as stored and as sent with Brotli. */
+    tiles: number;
+    tilesBrotli: number;
+    /** The coarser levels of detail, as sent. */
+    coarserBrotli: number;
+    pictures: number;
+    /** The contents, as stored and as sent. */
+    index: number;
+    indexBrotli: number;
+  };
+  /** What devices will have to carry. */
+  forecast: Forecast;
   /** Metres, Z up, relative to `offset`; null if nothing shows. */
   extent: Box3 | null;
   offset: Vec3;

@@ -7,6 +7,7 @@ import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
+import { pictureParts } from '../picture-parts';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readScene } from '../three-scene/read-scene';
@@ -15,11 +16,12 @@ import { readScene } from '../three-scene/read-scene';
 const LARGEST = 300 * 1024 * 1024;
 
 /**
- * Reads COLLADA (1.4, 1.5): nodes, materials, unit and up axis.
+ * Reads COLLADA (1.4, 1.5): nodes, materials with their pictures, cameras, unit and up axis.
  *
  * @throws ModelFileError if it is no whole XML, or shows no triangle
  */
-export async function readCollada({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+export async function readCollada(source: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+  const { path, fileName } = source;
   if ((await stat(path)).size > LARGEST)
     throw new ModelFileError(
       'too-large',
@@ -35,7 +37,7 @@ export async function readCollada({ path, fileName }: SourceFile, options: ReadO
     fileName,
     program: /<authoring_tool>([^<]*)</.exec(text)?.[1]?.trim() ?? '',
   });
-  readScene(builder, scene, 'Object');
+  readScene(builder, scene, 'Object', { picture: pictureParts(builder, source) });
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid COLLADA but its scene shows no triangles.`);
   const up = asset.upAxis === 'Z_UP' ? 'Z' : 'Y';

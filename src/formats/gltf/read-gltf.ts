@@ -1,8 +1,23 @@
 import { open, readFile } from 'node:fs/promises';
-import { NodeIO, Primitive, type Document, type JSONDocument, type Material, type Node } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import {
+  NodeIO,
+  Primitive,
+  type Document,
+  type JSONDocument,
+  type Material,
+  type Node,
+  type Texture,
+  type TextureInfo,
+} from '@gltf-transform/core';
+import {
+  ALL_EXTENSIONS,
+  type InstancedMesh,
+  type PBRSpecularGlossiness,
+  type Transform,
+} from '@gltf-transform/extensions';
 import draco3d from 'draco3dgltf';
 import { MeshoptDecoder } from 'meshoptimizer';
+import { compose, multiply, transformPoint } from '@/core/math/mat4';
 import type { BuildingModel, Geometry, PropertySets, SurfaceMaterial } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
@@ -12,7 +27,8 @@ import { findPart, type SourceFile } from '../source-file';
 
 /**
  * Reads glTF 2.0 (.glb, or .gltf with its parts) into a building model. A node with a mesh becomes an element; a node
- * that only groups becomes an element without geometry; `extras` become facts. glTF is in metres with Y up.
+ * that only groups becomes an element without geometry; each instance of an instanced mesh is an element; `extras`
+ * become facts; base colours with their pictures and cameras come along. glTF is in metres with Y up.
  *
  * @throws ModelFileError if lengths do not fit, data are missing or the scene is empty
  */
@@ -117,7 +133,8 @@ function takeOver(document: Document, fileName: string): ModelBuilder {
         .join(', '),
       facts: extrasAsFacts(node.getExtras()),
     });
-    if (mesh) addMesh(builder, node, row, geometries);
+    if (mesh) placeNode(builder, node, row, geometries);
+    addCamera(builder, node);
     const inner = mesh ? category : node.getName() || category;
     for (const child of node.listChildren()) visit(child, row, inner);
   };
@@ -126,7 +143,44 @@ function takeOver(document: Document, fileName: string): ModelBuilder {
   return builder;
 }
 
-function addMesh(builder: ModelBuilder, node: Node, row: number, geometries: Map<Primitive, number | null>): void {
+/** An instanced mesh (EXT_mesh_gpu_instancing) is as many elements as it has instances. */
+function placeNode(builder: ModelBuilder, node: Node, row: number, geometries: Map<Primitive, number | null>): void {
+  const world = node.getWorldMatrix();
+  const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing');
+  if (!instances) return addMesh(builder, node, row, world, geometries);
+  const { name, material } = builder.model.elements;
+  for (const [i, matrix] of instanceMatrices(instances).entries()) {
+    const own = builder.element({
+      name: `${name[row]} ${i + 1}`,
+      category: builder.model.elements.category[row]!,
+      parent: row,
+      material: material[row],
+    });
+    addMesh(builder, node, own, multiply(world, matrix), geometries);
+  }
+}
+
+function instanceMatrices(instances: InstancedMesh): ArrayLike<number>[] {
+  const [translation, rotation, scale] = ['TRANSLATION', 'ROTATION', 'SCALE'].map((semantic) =>
+    instances.getAttribute(semantic),
+  );
+  const count = Math.max(...[translation, rotation, scale].map((attribute) => attribute?.getCount() ?? 0));
+  return Array.from({ length: count }, (_, i) =>
+    compose(
+      translation?.getElement(i, []) ?? [0, 0, 0],
+      rotation?.getElement(i, []) ?? [0, 0, 0, 1],
+      scale?.getElement(i, []) ?? [1, 1, 1],
+    ),
+  );
+}
+
+function addMesh(
+  builder: ModelBuilder,
+  node: Node,
+  row: number,
+  matrix: ArrayLike<number>,
+  geometries: Map<Primitive, number | null>,
+): void {
   builder.model.productsWithShape++;
   let placed = 0;
   for (const primitive of node.getMesh()!.listPrimitives()) {
@@ -138,12 +192,26 @@ function addMesh(builder: ModelBuilder, node: Node, row: number, geometries: Map
     }
     if (geometry === null) continue;
     placed++;
-    builder.place(row, geometry, builder.material(surface(primitive.getMaterial())), node.getWorldMatrix());
+    builder.place(row, geometry, builder.material(surface(builder, primitive.getMaterial())), matrix);
   }
   if (placed === 0) builder.warn(row, 'its mesh has only lines or points, or data that do not fit together');
 }
 
-/** Triangles of a primitive, with its vertex colours; null if nothing usable is there. */
+/** A glTF camera looks along its own -Z. */
+function addCamera(builder: ModelBuilder, node: Node): void {
+  const camera = node.getCamera();
+  if (!camera) return;
+  const world = node.getWorldMatrix();
+  const fov = camera.getType() === 'perspective' ? (camera.getYFov() * 180) / Math.PI : 45;
+  builder.model.cameras.push({
+    name: camera.getName() || node.getName() || `Camera ${builder.model.cameras.length + 1}`,
+    position: transformPoint(world, 0, 0, 0),
+    target: transformPoint(world, 0, 0, -1),
+    fov: Math.min(120, Math.max(10, fov)),
+  });
+}
+
+/** Triangles of a primitive with its vertex colours, normals and places in the picture; null if nothing usable is there. */
 function readPrimitive(primitive: Primitive): Geometry | null {
   const source = primitive.getAttribute('POSITION');
   if (!source) return null;
@@ -157,7 +225,38 @@ function readPrimitive(primitive: Primitive): Geometry | null {
   const indices = triangulate(order, primitive.getMode());
   if (indices.length < 3 || indices.some((index) => index >= count)) return null;
   const colors = vertexColors(primitive, count);
-  return { positions, indices, ...(colors && { colors }) };
+  const normals = vertexNormals(primitive, count);
+  const uvs = pictureUvs(primitive, count);
+  return { positions, indices, ...(colors && { colors }), ...(normals && { normals }), ...(uvs && { uvs }) };
+}
+
+function vertexNormals(primitive: Primitive, count: number): Float32Array | null {
+  const source = primitive.getAttribute('NORMAL');
+  if (!source || source.getCount() !== count) return null;
+  const normals = new Float32Array(count * 3);
+  const one: number[] = [];
+  for (let i = 0; i < count; i++) normals.set(source.getElement(i, one), i * 3);
+  return normals.every(Number.isFinite) ? normals : null;
+}
+
+/** Places in the base colour's picture, with KHR_texture_transform applied; null where there is no picture. */
+function pictureUvs(primitive: Primitive, count: number): Float32Array | null {
+  const { info, texture } = basePicture(primitive.getMaterial());
+  if (!texture) return null;
+  const transform = info?.getExtension<Transform>('KHR_texture_transform') ?? null;
+  const source = primitive.getAttribute(`TEXCOORD_${transform?.getTexCoord() ?? info?.getTexCoord() ?? 0}`);
+  if (!source || source.getCount() !== count) return null;
+  const [ox, oy] = transform?.getOffset() ?? [0, 0];
+  const [sx, sy] = transform?.getScale() ?? [1, 1];
+  const [cos, sin] = [Math.cos(transform?.getRotation() ?? 0), Math.sin(transform?.getRotation() ?? 0)];
+  const uvs = new Float32Array(count * 2);
+  const one: number[] = [];
+  for (let i = 0; i < count; i++) {
+    const [u, v] = source.getElement(i, one) as [number, number];
+    uvs[i * 2] = cos * sx * u + sin * sy * v + ox;
+    uvs[i * 2 + 1] = -sin * sx * u + cos * sy * v + oy;
+  }
+  return uvs.every(Number.isFinite) ? uvs : null;
 }
 
 /** Strips and fans become separate triangles; lines and points give none. */
@@ -179,7 +278,7 @@ function triangulate(order: Uint32Array, mode: number): Uint32Array {
 function vertexColors(primitive: Primitive, count: number): Uint8Array | null {
   const source = primitive.getAttribute('COLOR_0');
   if (!source || source.getCount() !== count) return null;
-  const base = primitive.getMaterial()?.getBaseColorFactor() ?? [1, 1, 1, 1];
+  const base = primitive.getMaterial() ? basePicture(primitive.getMaterial()).factor : [1, 1, 1, 1];
   const opaque = primitive.getMaterial()?.getAlphaMode() !== 'BLEND';
   const colors = new Uint8Array(count * 4);
   const one: number[] = [];
@@ -194,10 +293,38 @@ function vertexColors(primitive: Primitive, count: number): Uint8Array | null {
   return colors;
 }
 
-function surface(material: Material | null): SurfaceMaterial {
-  const [r, g, b, a] = material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1];
-  const opacity = material?.getAlphaMode() === 'BLEND' ? a! : 1;
-  return { name: material?.getName() ?? '', color: [toSrgb(r!), toSrgb(g!), toSrgb(b!), opacity] };
+/** The picture and factor of a material's own colour, also where it is told in the older specular-glossiness way. */
+function basePicture(material: Material | null): {
+  factor: number[];
+  texture: Texture | null;
+  info: TextureInfo | null;
+} {
+  const older = material?.getExtension<PBRSpecularGlossiness>('KHR_materials_pbrSpecularGlossiness');
+  if (older)
+    return {
+      factor: older.getDiffuseFactor(),
+      texture: older.getDiffuseTexture(),
+      info: older.getDiffuseTextureInfo(),
+    };
+  return {
+    factor: material?.getBaseColorFactor() ?? [0.8, 0.8, 0.8, 1],
+    texture: material?.getBaseColorTexture() ?? null,
+    info: material?.getBaseColorTextureInfo() ?? null,
+  };
+}
+
+function surface(builder: ModelBuilder, material: Material | null): SurfaceMaterial {
+  const { factor, texture } = basePicture(material);
+  const [r, g, b, a] = factor;
+  const mode = material?.getAlphaMode();
+  const bytes = texture?.getImage();
+  return {
+    name: material?.getName() ?? '',
+    color: [toSrgb(r!), toSrgb(g!), toSrgb(b!), mode === 'BLEND' ? a! : 1],
+    ...(bytes && { texture: builder.texture(texture!.getName() || texture!.getURI(), bytes) }),
+    // A picture that may let light through on a solid colour is mostly leaves, nets or lettering.
+    ...((mode === 'MASK' || (mode === 'BLEND' && bytes && a! > 0.999)) && { cutOut: true }),
+  };
 }
 
 /** Linear to sRGB transfer function, IEC 61966-2-1. */

@@ -42,6 +42,7 @@ export async function readIfc({ path, fileName }: SourceFile, options: ReadOptio
       elements: emptyElementTable(),
       geometries: [],
       materials: [],
+      textures: [],
       placements: [],
       properties: [],
       storeys: [],

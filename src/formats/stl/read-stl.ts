@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
-import { Mesh, MeshStandardMaterial } from 'three';
+import { BufferAttribute, BufferGeometry, Mesh, MeshStandardMaterial } from 'three';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
-import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js';
+import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
@@ -21,9 +21,8 @@ export async function readStl({ path, fileName }: SourceFile, options: ReadOptio
   const bytes = await readFile(path);
   checkWhole(bytes, fileName);
   const geometry = new STLLoader().parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
-  geometry.deleteAttribute('normal'); // a facet's normal follows from its corners; with it nothing could be joined
   options.onProgress?.(0.5);
-  const mesh = new Mesh(mergeVertices(geometry, 0), new MeshStandardMaterial({ color: '#d9d4c8' }));
+  const mesh = new Mesh(joined(geometry), new MeshStandardMaterial({ color: '#d9d4c8' }));
   mesh.name = basename(fileName, extname(fileName));
   const builder = new ModelBuilder({ format: 'STL', schema: isText(bytes) ? 'text' : 'binary', fileName, program: '' });
   readScene(builder, mesh, 'Object');
@@ -31,6 +30,18 @@ export async function readStl({ path, fileName }: SourceFile, options: ReadOptio
     throw new ModelFileError('nothing-inside', `“${fileName}” is an STL file without a triangle.`);
   settleFrame(builder.model, {}, 'Z', options.frame ?? {});
   return builder.model;
+}
+
+/** Facets come with corners of their own; equal ones become one. Normals and all else follow from the corners. */
+function joined(facets: BufferGeometry): BufferGeometry {
+  const corners = facets.getAttribute('position').array as Float32Array<ArrayBuffer>;
+  const { of, first } = uniqueRows(new Int32Array(corners.buffer, corners.byteOffset, corners.length), 3);
+  const positions = new Float32Array(first.length * 3);
+  first.forEach((corner, i) => positions.set(corners.subarray(corner * 3, corner * 3 + 3), i * 3));
+  const geometry = new BufferGeometry();
+  geometry.setAttribute('position', new BufferAttribute(positions, 3));
+  geometry.setIndex(new BufferAttribute(of, 1));
+  return geometry;
 }
 
 /** Text begins with “solid”; so do some binary files, which then have exactly the length that they announce. */

@@ -2,8 +2,10 @@ import {
   Color,
   Line,
   Mesh,
+  PerspectiveCamera,
   Points,
   SRGBColorSpace,
+  Vector3,
   type BufferGeometry,
   type Material,
   type MeshStandardMaterial,
@@ -19,24 +21,26 @@ interface Run {
   material: number;
 }
 
+export interface SceneLook {
+  /** The surface of a material by its name, where a reader knows it better than the loader. */
+  paint?: (name: string) => SurfaceMaterial | undefined;
+  /** Index of a picture by the name that the file gives it. */
+  picture?: (name: string) => number | undefined;
+}
+
 /**
  * Takes a scene of the three.js loaders over: every mesh becomes an element, a group with a name an element without
- * geometry. Positions stay in the file's numbers.
- *
- * @param paint the surface of a material by its name, where a reader knows it better than the loader
+ * geometry, a camera a camera. Positions stay in the file's numbers.
  */
-export function readScene(
-  builder: ModelBuilder,
-  scene: Object3D,
-  category: string,
-  paint: (name: string) => SurfaceMaterial | undefined = () => undefined,
-): void {
+export function readScene(builder: ModelBuilder, scene: Object3D, category: string, look: SceneLook = {}): void {
   scene.updateMatrixWorld(true);
   const geometries = new Map<string, number | null>();
   const visit = (object: Object3D, parent: number): void => {
     let row = parent;
     if (object instanceof Mesh) {
-      row = addMesh(builder, object as Mesh, parent, category, geometries, paint);
+      row = addMesh(builder, object as Mesh, parent, category, geometries, look);
+    } else if (object instanceof PerspectiveCamera) {
+      addCamera(builder, object);
     } else if (object instanceof Line || object instanceof Points) {
       row = builder.element({ name: object.name || 'Lines', category, parent });
       builder.warn(row, 'it has only lines or points');
@@ -54,7 +58,7 @@ function addMesh(
   parent: number,
   category: string,
   geometries: Map<string, number | null>,
-  paint: (name: string) => SurfaceMaterial | undefined,
+  { paint, picture }: SceneLook,
 ): number {
   const materials = [mesh.material].flat();
   const row = builder.element({
@@ -76,11 +80,22 @@ function addMesh(
     if (geometry === null) continue;
     placed++;
     const material = materials[run.material];
-    const look = paint(material?.name ?? '') ?? surface(material);
-    builder.place(row, geometry, builder.material(look), mesh.matrixWorld.elements);
+    const own = paint?.(material?.name ?? '') ?? surface(material, picture);
+    builder.place(row, geometry, builder.material(own), mesh.matrixWorld.elements);
   }
   if (placed === 0) builder.warn(row, 'it has no triangles, or data that do not fit together');
   return row;
+}
+
+function addCamera(builder: ModelBuilder, camera: PerspectiveCamera): void {
+  const at = new Vector3().setFromMatrixPosition(camera.matrixWorld);
+  const ahead = new Vector3(0, 0, -1).applyMatrix4(camera.matrixWorld);
+  builder.model.cameras.push({
+    name: camera.name || `Camera ${builder.model.cameras.length + 1}`,
+    position: at.toArray(),
+    target: ahead.toArray(),
+    fov: Math.min(120, Math.max(10, camera.fov)),
+  });
 }
 
 function runs(geometry: BufferGeometry, materials: number): Run[] {
@@ -97,6 +112,8 @@ function runs(geometry: BufferGeometry, materials: number): Run[] {
 function readRun(source: BufferGeometry, { start, count }: Run): Geometry | null {
   const position = source.getAttribute('position');
   const color = source.getAttribute('color');
+  const normal = source.getAttribute('normal');
+  const uv = source.getAttribute('uv');
   if (!position || count < 3) return null;
   const used = new Map<number, number>();
   const indices = new Uint32Array(count - (count % 3));
@@ -112,9 +129,14 @@ function readRun(source: BufferGeometry, { start, count }: Run): Geometry | null
   }
   const positions = new Float32Array(used.size * 3);
   const colors = color ? new Uint8Array(used.size * 4) : undefined;
+  const normals = normal ? new Float32Array(used.size * 3) : undefined;
+  const uvs = uv ? new Float32Array(used.size * 2) : undefined;
   const paint = new Color();
   for (const [vertex, own] of used) {
     positions.set([position.getX(vertex), position.getY(vertex), position.getZ(vertex)], own * 3);
+    if (normal) normals?.set([normal.getX(vertex), normal.getY(vertex), normal.getZ(vertex)], own * 3);
+    // These formats count a picture's rows from below.
+    if (uv) uvs?.set([uv.getX(vertex), 1 - uv.getY(vertex)], own * 2);
     if (!color || !colors) continue;
     // The loaders hand out linear colours.
     paint.setRGB(color.getX(vertex), color.getY(vertex), color.getZ(vertex)).convertLinearToSRGB();
@@ -124,12 +146,24 @@ function readRun(source: BufferGeometry, { start, count }: Run): Geometry | null
       own * 4,
     );
   }
-  return positions.every(Number.isFinite) ? { positions, indices, ...(colors && { colors }) } : null;
+  if (!positions.every(Number.isFinite)) return null;
+  return {
+    positions,
+    indices,
+    ...(colors && { colors }),
+    ...(normals?.every(Number.isFinite) && { normals }),
+    ...(uvs?.every(Number.isFinite) && { uvs }),
+  };
 }
 
-function surface(material: Material | undefined): SurfaceMaterial {
-  const { color } = (material ?? {}) as Partial<MeshStandardMaterial>;
+function surface(material: Material | undefined, picture: SceneLook['picture']): SurfaceMaterial {
+  const { color, map } = (material ?? {}) as Partial<MeshStandardMaterial>;
+  const texture = map ? picture?.(map.name) : undefined;
   const rgb = (color ?? new Color(0.8, 0.8, 0.8)).getRGB({ r: 0, g: 0, b: 0 }, SRGBColorSpace);
   const opacity = material?.transparent ? material.opacity : 1;
-  return { name: material?.name ?? '', color: [rgb.r, rgb.g, rgb.b, opacity] };
+  return {
+    name: material?.name ?? '',
+    color: [rgb.r, rgb.g, rgb.b, opacity],
+    ...(texture !== undefined && { texture }),
+  };
 }

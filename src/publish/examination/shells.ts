@@ -1,4 +1,5 @@
 import { boxSize } from '@/core/math/box3';
+import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
 
@@ -8,7 +9,7 @@ interface Shell {
   volume: number;
 }
 
-/** Corners that agree to this share of the longest side are one; three such numbers fit exactly into a double. */
+/** Corners that agree to this share of the longest side are one; three such numbers fit into 32 bits each. */
 const STEPS = 2 ** 17;
 /** Less than this, in cubic metres, is a sheet and has no inside. */
 const NO_VOLUME = 1e-9;
@@ -33,44 +34,53 @@ export function examineShells({ pieces }: Examined): { insideOut: Check; open: C
 }
 
 export function shellOf({ positions, indices, box }: Piece): Shell {
-  const ids = new Map<number, number>();
-  const corner = new Int32Array(positions.length / 3);
   const step = Math.max(...boxSize(box), 1e-6) / (STEPS - 1);
-  const snap = (i: number, axis: 0 | 1 | 2) => Math.round((positions[i * 3 + axis]! - box[axis]) / step);
-  for (let i = 0; i < corner.length; i++) {
-    const key = (snap(i, 0) * STEPS + snap(i, 1)) * STEPS + snap(i, 2);
-    const known = ids.get(key) ?? ids.size;
-    ids.set(key, known);
-    corner[i] = known;
-  }
-  // Every edge of a closed surface is passed as often in one direction as in the other.
-  const passes = new Map<number, number>();
+  const words = new Int32Array(positions.length);
+  for (let i = 0; i < words.length; i++) words[i] = Math.round((positions[i]! - box[i % 3]!) / step);
+  const { of: corner } = uniqueRows(words, 3);
+  // Every edge of a closed surface is passed as often in one direction as in the other. Instead of counting passes edge
+  // by edge, each adds or takes away a number drawn from its two ends; what is left over at the end is not closed.
+  let [first, second] = [0, 0];
   let volume = 0;
+  let faces = 0;
   for (let i = 0; i + 2 < indices.length; i += 3) {
-    const three = [corner[indices[i]!]!, corner[indices[i + 1]!]!, corner[indices[i + 2]!]!];
-    if (three[0] === three[1] || three[1] === three[2] || three[0] === three[2]) continue;
-    for (let side = 0; side < 3; side++) {
-      const [a, b] = [three[side]!, three[(side + 1) % 3]!];
-      const key = Math.min(a, b) * ids.size + Math.max(a, b);
-      passes.set(key, (passes.get(key) ?? 0) + (a < b ? 1 : -1));
-    }
+    const a = corner[indices[i]!]!;
+    const b = corner[indices[i + 1]!]!;
+    const c = corner[indices[i + 2]!]!;
+    if (a === b || b === c || a === c) continue;
+    first = (first + passage(a, b, 0x2545f491) + passage(b, c, 0x2545f491) + passage(c, a, 0x2545f491)) | 0;
+    second = (second + passage(a, b, 0x6c8e9cf5) + passage(b, c, 0x6c8e9cf5) + passage(c, a, 0x6c8e9cf5)) | 0;
     volume += tetrahedron(positions, indices, i, box);
+    faces++;
   }
-  return { closed: passes.size > 0 && [...passes.values()].every((sum) => sum === 0), volume };
+  return { closed: faces > 0 && first === 0 && second === 0, volume };
+}
+
+/** A number of 32 bits that belongs to an edge, with the sign of the direction in which it is passed. */
+function passage(from: number, to: number, seed: number): number {
+  const [low, high] = from < to ? [from, to] : [to, from];
+  let hash = Math.imul(low ^ seed, 0x85ebca6b);
+  hash = Math.imul((hash ^ (hash >>> 15)) + high, 0xc2b2ae35);
+  hash = Math.imul(hash ^ (hash >>> 13), 0x27d4eb2f);
+  hash ^= hash >>> 16;
+  return from < to ? hash : -hash;
 }
 
 /** Signed volume between a triangle and the lower corner of the box, so that large coordinates cost no precision. */
 function tetrahedron(p: Float64Array, indices: Uint32Array, at: number, box: ArrayLike<number>): number {
-  const [a, b, c] = [0, 1, 2].map((corner) => {
-    const from = indices[at + corner]! * 3;
-    return [p[from]! - box[0]!, p[from + 1]! - box[1]!, p[from + 2]! - box[2]!];
-  }) as [number[], number[], number[]];
-  return (
-    (a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) -
-      a[1]! * (b[0]! * c[2]! - b[2]! * c[0]!) +
-      a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!)) /
-    6
-  );
+  const a = indices[at]! * 3;
+  const b = indices[at + 1]! * 3;
+  const c = indices[at + 2]! * 3;
+  const ax = p[a]! - box[0]!;
+  const ay = p[a + 1]! - box[1]!;
+  const az = p[a + 2]! - box[2]!;
+  const bx = p[b]! - box[0]!;
+  const by = p[b + 1]! - box[1]!;
+  const bz = p[b + 2]! - box[2]!;
+  const cx = p[c]! - box[0]!;
+  const cy = p[c + 1]! - box[1]!;
+  const cz = p[c + 2]! - box[2]!;
+  return (ax * (by * cz - bz * cy) - ay * (bx * cz - bz * cx) + az * (bx * cy - by * cx)) / 6;
 }
 
 /** Whether a surface lies in one plane, along any direction. */

@@ -1,9 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { boxSize, emptyBox, expandByBox } from '@/core/math/box3';
-import { placeGeometry, type Piece } from './element-geometry';
-import { splitIntoTiles } from './split-tiles';
-import { field, meshModel, moved, SQUARE } from './test-model';
+import { placeGeometry, type Piece } from '../element-geometry';
+import { field, meshModel, moved, SQUARE } from '../test-model';
+import { splitPieces, type PartTree, type TileLimits } from './split-pieces';
+
+function splitIntoTiles(from: Piece[], limits: TileLimits): Piece[][] {
+  const groups = (tree: PartTree): Piece[][] => ('parts' in tree ? [tree.parts] : tree.halves.flatMap(groups));
+  return groups(splitPieces(from, limits));
+}
 
 const triangles = (tile: Piece[]) => tile.reduce((sum, piece) => sum + piece.indices.length / 3, 0);
 
@@ -37,6 +42,25 @@ describe('tiles', () => {
     expect(Math.max(...tiles.map(triangles))).toBeLessThanOrEqual(500);
     expect(Math.max(...tiles.map(size))).toBeLessThanOrEqual(100);
     expect(area(tiles)).toBeCloseTo(240 * 240, 6);
+  });
+
+  it('remember of every part which piece it is from and how much of it it covers', () => {
+    const tree = splitPieces([...pieces(SQUARE, [moved(0, 0, 0)]), ...pieces(field(30, 1), [moved(2, 0, 0)])], {
+      triangles: 500,
+      size: 100,
+    });
+    const parts = (at: PartTree): { source: number; covers: number; isCut: boolean }[] =>
+      'parts' in at ? at.parts : at.halves.flatMap(parts);
+    const covered = [0, 0];
+    for (const part of parts(tree)) covered[part.source]! += part.covers;
+    expect(covered).toEqual([2, 1800]);
+    expect(parts(tree).map(({ source, isCut }) => isCut === (source === 1))).not.toContain(false);
+  });
+
+  it('end for a mesh whose triangles all have one centre', () => {
+    const [square] = pieces(SQUARE, [moved(0, 0, 0)]);
+    const heap = { ...square!, indices: Uint32Array.from({ length: 3000 }, (_, i) => i % 3) };
+    expect(splitIntoTiles([heap], { triangles: 300, size: 100 }).flat().length).toBe(4);
   });
 
   it('stay small and full wherever the elements lie', () => {

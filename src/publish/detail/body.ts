@@ -1,0 +1,104 @@
+import { emptyBox, expandByPoint } from '@/core/math/box3';
+import type { DetailPart } from './simplify';
+import { SurfaceDistance } from './surface-distance';
+
+/** A body of twelve triangles only pays for parts with more than this. */
+const WORTH_IT = 24;
+const CELLS = 4;
+const FACES = [
+  0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5,
+];
+
+/**
+ * A plain box in a part's place, upright and turned as the part lies, where the two surfaces are nowhere farther apart
+ * than is allowed: a cupboard with handles and hinges is one from afar, a chair is not.
+ *
+ * @param allowed metres, counted from the full surface
+ * @returns null where a box would be too far off
+ */
+export function boxBody(part: DetailPart, allowed: number): DetailPart | null {
+  const room = allowed - part.error;
+  if (part.indices.length / 3 <= WORTH_IT || room <= 0) return null;
+  const turn = mainDirection(part);
+  const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+  const { positions: p } = part;
+  const box = emptyBox();
+  const used = new Set(part.indices);
+  for (const vertex of used) {
+    const [x, y, z] = [p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!];
+    expandByPoint(box, x * cos + y * sin, y * cos - x * sin, z);
+  }
+
+  /** How far the surface lies inside the box. */
+  let farthest = 0;
+  for (const vertex of used) {
+    const [x, y, z] = [p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!];
+    const local = [x * cos + y * sin, y * cos - x * sin, z];
+    const depth = Math.min(...local.flatMap((value, axis) => [value - box[axis]!, box[axis + 3]! - value]));
+    farthest = Math.max(farthest, depth);
+    if (farthest > room) return null;
+  }
+  /** And how far the box stands off the surface, at a lattice of points on its faces. */
+  const surface = new SurfaceDistance(part);
+  for (let axis = 0; axis < 3; axis++) {
+    for (const side of [0, 3]) {
+      for (let i = 0; i <= CELLS; i++) {
+        for (let j = 0; j <= CELLS; j++) {
+          const local = [0, 0, 0];
+          const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
+          local[axis] = box[axis + side]!;
+          local[u] = box[u]! + ((box[u + 3]! - box[u]!) * i) / CELLS;
+          local[v] = box[v]! + ((box[v + 3]! - box[v]!) * j) / CELLS;
+          const [x, y] = [local[0]! * cos - local[1]! * sin, local[0]! * sin + local[1]! * cos];
+          farthest = Math.max(farthest, surface.from(x, y, local[2]!, room));
+          if (farthest > room) return null;
+        }
+      }
+    }
+  }
+
+  const positions = new Float64Array(24);
+  const world = emptyBox();
+  for (let corner = 0; corner < 8; corner++) {
+    const [a, b, z] = [box[corner & 1 ? 3 : 0]!, box[corner & 2 ? 4 : 1]!, box[corner & 4 ? 5 : 2]!];
+    const [x, y] = [a * cos - b * sin, a * sin + b * cos];
+    positions.set([x, y, z], corner * 3);
+    expandByPoint(world, x, y, z);
+  }
+  return {
+    ...part,
+    positions,
+    indices: Uint32Array.from(FACES),
+    colors: part.colors && meanColour(part.colors),
+    normals: null,
+    uvs: null,
+    box: world,
+    error: part.error + farthest,
+  };
+}
+
+/** Angle about Z of the longest edge that lies level, in radians. */
+function mainDirection({ positions: p, indices }: DetailPart): number {
+  let longest = 0;
+  let angle = 0;
+  for (let i = 0; i < indices.length; i++) {
+    const from = indices[i]! * 3;
+    const to = indices[i % 3 === 2 ? i - 2 : i + 1]! * 3;
+    const [x, y, z] = [p[to]! - p[from]!, p[to + 1]! - p[from + 1]!, p[to + 2]! - p[from + 2]!];
+    const level = Math.hypot(x, y);
+    if (level <= longest || Math.abs(z) > level * 0.01) continue;
+    longest = level;
+    angle = Math.atan2(y, x);
+  }
+  return angle;
+}
+
+/** The mean of all vertices, for eight of them. */
+function meanColour(colors: Uint8Array): Uint8Array {
+  const mean = [0, 1, 2, 3].map((channel) => {
+    let sum = 0;
+    for (let i = channel; i < colors.length; i += 4) sum += colors[i]!;
+    return Math.round((sum * 4) / colors.length);
+  });
+  return Uint8Array.from({ length: 32 }, (_, i) => mean[i % 4]!);
+}

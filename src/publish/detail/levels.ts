@@ -1,0 +1,161 @@
+import { boxDiagonal, boxSize, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
+import type { Surface } from '../pictures';
+import { boxBody } from './body';
+import { seenFromOutside } from './seen-from-outside';
+import { joinParts, joinVertices, simplify, type DetailPart } from './simplify';
+import type { PartTree } from './split-pieces';
+
+/** A level of detail of what lies in a box; its children show the same in more detail. */
+export interface DetailNode {
+  box: Box3;
+  parts: DetailPart[];
+  /** Largest distance in metres between what it shows and the full surface; 0 for the finest level. */
+  error: number;
+  children: DetailNode[];
+}
+
+export interface LevelLimits {
+  /** Triangles of one tile at most. */
+  triangles: number;
+}
+
+/** A node is meant for where it fills about this many pixels; it may be wrong by one of them. */
+const PIXELS = 256;
+/** A level that has not at least lost this share of its triangles is not worth its bytes. */
+const WORTH_A_LEVEL = 0.5;
+const TRIES = 7;
+
+/**
+ * Builds levels of detail from the finest upwards: each joins the level below it, leaves out what is thinner than a
+ * pixel where the level is meant for, puts plain boxes in the place of what is nearly one, and simplifies the rest. What
+ * a part has lost is measured at every step and added up, so that a node's error holds against the full surface.
+ *
+ * @param wholes triangles of every piece before it was cut, by its number
+ */
+export async function buildLevels(
+  tree: PartTree,
+  wholes: ArrayLike<number>,
+  limits: LevelLimits,
+  onNode: () => void = () => undefined,
+): Promise<DetailNode> {
+  if ('parts' in tree) {
+    onNode();
+    const parts = tree.parts.map((part) => ({ ...part, error: 0 }));
+    return { box: boxOf(parts), parts, error: 0, children: [] };
+  }
+  const children: DetailNode[] = [];
+  // Two halvings make one level, so that every level has about a quarter of the next.
+  for (const half of tree.halves)
+    for (const quarter of 'halves' in half ? half.halves : [half])
+      children.push(await buildLevels(quarter, wholes, limits, onNode));
+  const box = emptyBox();
+  for (const child of children) expandByBox(box, child.box);
+  const below = children.flatMap((child) => child.parts);
+  const inherited = Math.max(...children.map((child) => child.error));
+  const joined = joinCut(below, wholes);
+  const full = countTriangles(joined);
+  let error = Math.max(boxDiagonal(box) / PIXELS, inherited * 1.5);
+  let level = { parts: joined, error: inherited };
+  for (let attempt = 0; attempt < TRIES; attempt++, error *= 2) {
+    level = await coarsen(level.parts, error, Math.max(inherited, level.error));
+    if (countTriangles(level.parts) <= Math.min(limits.triangles, full * WORTH_A_LEVEL)) break;
+  }
+  onNode();
+  return { box, ...level, children };
+}
+
+/**
+ * The first thing that is sent: at most so many triangles of what is seen from around the whole. Its error is that of
+ * the largest thing that it leaves out.
+ */
+export async function firstLook(
+  { box, parts, error }: Omit<DetailNode, 'children'>,
+  wholes: ArrayLike<number>,
+  surfaces: Surface[],
+  triangles: number,
+): Promise<Omit<DetailNode, 'children'>> {
+  let allowed = Math.max(boxDiagonal(box) / PIXELS, error);
+  let level = await coarsen(joinCut(parts, wholes), allowed, error);
+  // Half of the room for shape is got by coarser shapes, the rest by leaving out what is not seen.
+  for (let attempt = 0; attempt < 3 && countTriangles(level.parts) > triangles; attempt++) {
+    allowed *= 2;
+    level = await coarsen(level.parts, allowed, level.error);
+  }
+  if (countTriangles(level.parts) <= triangles) return { box, ...level };
+  const seen = seenFromOutside(level.parts, surfaces, box);
+  const order = level.parts.map((_, i) => i).sort((a, b) => seen[b]! - seen[a]!);
+  const kept: DetailPart[] = [];
+  let room = triangles;
+  for (const i of order) {
+    let part = level.parts[i]!;
+    if (seen[i]! > 0 && part.indices.length / 3 > room) part = await squeeze(part, room, boxDiagonal(box));
+    const count = part.indices.length / 3;
+    const stays = seen[i]! > 0 && count <= room;
+    if (stays) {
+      kept.push(part);
+      room -= count;
+    }
+    level.error = Math.max(level.error, part.error + (stays ? 0 : thickness(part.box)));
+  }
+  return { box, parts: kept, error: level.error };
+}
+
+/** One part with at most so many triangles, at whatever error below the limit; the same part if that cannot be. */
+async function squeeze(part: DetailPart, triangles: number, limit: number): Promise<DetailPart> {
+  for (let allowed = Math.max(part.error * 2, limit / PIXELS); allowed < limit / 4; allowed *= 2) {
+    const less = await simplify(part, allowed);
+    if (less.indices.length / 3 <= triangles) return less;
+  }
+  return part;
+}
+
+async function coarsen(
+  parts: DetailPart[],
+  allowed: number,
+  inherited: number,
+): Promise<{ parts: DetailPart[]; error: number }> {
+  const kept: DetailPart[] = [];
+  let error = inherited;
+  for (const part of parts) {
+    const thin = thickness(part.box) + part.error;
+    if (thin <= allowed) {
+      error = Math.max(error, thin);
+      continue;
+    }
+    const less = await simplify(part, allowed);
+    const coarse = (!part.isCut && boxBody(less, allowed)) || less;
+    error = Math.max(error, coarse.error);
+    kept.push(coarse);
+  }
+  return { parts: kept, error };
+}
+
+/** Parts that were cut from one piece become one again. */
+function joinCut(parts: DetailPart[], wholes: ArrayLike<number>): DetailPart[] {
+  const bySource = new Map<number, DetailPart[]>();
+  for (const part of parts) {
+    const own = bySource.get(part.source);
+    if (own) own.push(part);
+    else bySource.set(part.source, [part]);
+  }
+  return [...bySource].map(([source, own]) => {
+    if (own.length === 1) return own[0]!;
+    const joined = joinVertices(joinParts(own));
+    return { ...joined, isCut: joined.covers < wholes[source]! };
+  });
+}
+
+/** What an element that is left out may be seen as, at most: a line as thick as its second side. */
+function thickness(box: Box3): number {
+  return boxSize(box).sort((a, b) => b - a)[1]!;
+}
+
+function countTriangles(parts: DetailPart[]): number {
+  return parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
+}
+
+function boxOf(parts: DetailPart[]): Box3 {
+  const box = emptyBox();
+  for (const part of parts) expandByBox(box, part.box);
+  return box;
+}

@@ -1,0 +1,205 @@
+import { MeshoptSimplifier } from 'meshoptimizer';
+import { emptyBox, expandByPoint } from '@/core/math/box3';
+import { uniqueRows } from '@/core/mesh/unique-rows';
+import { latticeStep, pickVertices } from '../smooth';
+import type { Part } from './split-pieces';
+import { surfaceDistance } from './surface-distance';
+
+/** A part with less than its full detail. */
+export interface DetailPart extends Part {
+  /** Largest distance from the full surface, in metres, as measured step by step. */
+  error: number;
+}
+
+/** Fewer triangles than these are left as they are: a box has twelve. */
+const WORTH_IT = 16;
+/** The simplifier bounds a mean distance; the farthest point is mostly some way beyond. */
+const CAUTION = 0.6;
+const TRIES = 3;
+
+/**
+ * Takes triangles away as far as the surface moves by no more than is allowed, counted from the full surface. The rim of
+ * a part that was cut from a larger one stays, so that its neighbours still meet it.
+ *
+ * @param allowed metres
+ * @returns the same part where nothing can be taken away
+ */
+export async function simplify(part: DetailPart, allowed: number): Promise<DetailPart> {
+  const room = allowed - part.error;
+  if (part.indices.length / 3 < WORTH_IT || room <= 0) return part;
+  await MeshoptSimplifier.ready;
+  const joined = joinVertices(part);
+  const vertices = joined.positions.length / 3;
+  const local = Float32Array.from(joined.positions, (value, i) => value - part.box[i % 3]!);
+  let target = room * CAUTION;
+  for (let attempt = 0; attempt < TRIES; attempt++, target /= 2) {
+    const [indices] = MeshoptSimplifier.simplifyWithAttributes(
+      joined.indices,
+      local,
+      3,
+      joined.uvs ?? new Float32Array(vertices * 2),
+      2,
+      joined.uvs ? uvWeights(joined, local) : [0, 0],
+      null,
+      0,
+      target,
+      part.isCut ? ['ErrorAbsolute', 'LockBorder'] : ['ErrorAbsolute', 'Prune'],
+    );
+    if (indices.length === 0) continue;
+    if (indices.length > joined.indices.length * 0.9) break;
+    const moved = surfaceDistance(joined, { positions: joined.positions, indices }, room);
+    if (moved > room) continue;
+    return compact({ ...joined, indices, error: part.error + moved });
+  }
+  return part;
+}
+
+/** The part with vertices joined that agree in everything, and without those that no triangle uses. */
+export function joinVertices(part: DetailPart): DetailPart {
+  const { positions: p, normals, colors, uvs, indices } = part;
+  const used = usedVertices(part);
+  const step = latticeStep(part.box);
+  const rows = new Int32Array(used.length * 7);
+  used.forEach((vertex, i) => {
+    for (let axis = 0; axis < 3; axis++)
+      rows[i * 7 + axis] = Math.round((p[vertex * 3 + axis]! - part.box[axis]!) / step);
+    if (normals)
+      rows[i * 7 + 3] =
+        (normals[vertex * 3]! & 255) |
+        ((normals[vertex * 3 + 1]! & 255) << 8) |
+        ((normals[vertex * 3 + 2]! & 255) << 16);
+    if (colors)
+      rows[i * 7 + 4] =
+        colors[vertex * 4]! |
+        (colors[vertex * 4 + 1]! << 8) |
+        (colors[vertex * 4 + 2]! << 16) |
+        (colors[vertex * 4 + 3]! << 24);
+    if (uvs) for (let axis = 0; axis < 2; axis++) rows[i * 7 + 5 + axis] = Math.round(uvs[vertex * 2 + axis]! * 65536);
+  });
+  const { of, first } = uniqueRows(rows, 7);
+  const rowOf = new Uint32Array(p.length / 3);
+  used.forEach((vertex, i) => (rowOf[vertex] = of[i]!));
+  const vertices = first.map((row) => used[row]!);
+  const joined = pick(
+    part,
+    vertices,
+    indices.map((vertex) => rowOf[vertex]!),
+  );
+  // Vertices of one place but of two normals or two places in the picture must agree to the last bit.
+  first.forEach((row, i) => {
+    for (let axis = 0; axis < 3; axis++)
+      joined.positions[i * 3 + axis] = part.box[axis]! + rows[row * 7 + axis]! * step;
+  });
+  return joined;
+}
+
+/** Parts of one piece put together again. */
+export function joinParts(parts: DetailPart[]): DetailPart {
+  const [one] = parts as [DetailPart];
+  if (parts.length === 1) return one;
+  const concat = <T extends Float64Array | Float32Array | Uint8Array | Int8Array>(columns: T[], to: T): T => {
+    let at = 0;
+    for (const column of columns) {
+      to.set(column, at);
+      at += column.length;
+    }
+    return to;
+  };
+  const lean = parts.map((part) => compact(part));
+  const count = lean.reduce((sum, part) => sum + part.positions.length / 3, 0);
+  const indices = new Uint32Array(lean.reduce((sum, part) => sum + part.indices.length, 0));
+  let [vertex, corner] = [0, 0];
+  for (const part of lean) {
+    for (const index of part.indices) indices[corner++] = index + vertex;
+    vertex += part.positions.length / 3;
+  }
+  const has = (column: 'colors' | 'normals' | 'uvs') => lean.every((part) => part[column] !== null);
+  return withBox({
+    ...one,
+    positions: concat(
+      lean.map((part) => part.positions),
+      new Float64Array(count * 3),
+    ),
+    colors: has('colors')
+      ? concat(
+          lean.map((part) => part.colors!),
+          new Uint8Array(count * 4),
+        )
+      : null,
+    normals: has('normals')
+      ? concat(
+          lean.map((part) => part.normals!),
+          new Int8Array(count * 3),
+        )
+      : null,
+    uvs: has('uvs')
+      ? concat(
+          lean.map((part) => part.uvs!),
+          new Float32Array(count * 2),
+        )
+      : null,
+    indices,
+    covers: lean.reduce((sum, part) => sum + part.covers, 0),
+    error: Math.max(...lean.map((part) => part.error)),
+  });
+}
+
+/** Leaves out vertices that no triangle uses. */
+function compact(part: DetailPart): DetailPart {
+  const used = usedVertices(part);
+  if (used.length === part.positions.length / 3) return part;
+  const rowOf = new Uint32Array(part.positions.length / 3);
+  used.forEach((vertex, i) => (rowOf[vertex] = i));
+  return pick(
+    part,
+    used,
+    part.indices.map((vertex) => rowOf[vertex]!),
+  );
+}
+
+function usedVertices({ indices, positions }: DetailPart): Uint32Array {
+  const isUsed = new Uint8Array(positions.length / 3);
+  let count = 0;
+  for (const vertex of indices) {
+    if (isUsed[vertex] === 0) count++;
+    isUsed[vertex] = 1;
+  }
+  const used = new Uint32Array(count);
+  for (let vertex = 0, at = 0; at < count; vertex++) if (isUsed[vertex] === 1) used[at++] = vertex;
+  return used;
+}
+
+function pick(part: DetailPart, vertices: Uint32Array, indices: Uint32Array): DetailPart {
+  let normals: Int8Array | null = null;
+  if (part.normals) {
+    normals = new Int8Array(vertices.length * 3);
+    for (let i = 0; i < vertices.length; i++)
+      for (let axis = 0; axis < 3; axis++) normals[i * 3 + axis] = part.normals[vertices[i]! * 3 + axis]!;
+  }
+  return withBox({ ...part, ...pickVertices(part, vertices), normals, indices });
+}
+
+function withBox(part: DetailPart): DetailPart {
+  const box = emptyBox();
+  const { positions: p } = part;
+  for (let i = 0; i < p.length; i += 3) expandByPoint(box, p[i]!, p[i + 1]!, p[i + 2]!);
+  return { ...part, box };
+}
+
+/** Weights that make a shift within the picture count like the same shift on the surface. */
+function uvWeights({ uvs, indices }: DetailPart, local: Float32Array): [number, number] {
+  let surface = 0;
+  let picture = 0;
+  for (let i = 0; i < indices.length; i += 3) {
+    const [a, b, c] = [indices[i]!, indices[i + 1]!, indices[i + 2]!];
+    const edge = (from: number, to: number, axis: number) => local[to * 3 + axis]! - local[from * 3 + axis]!;
+    const [ux, uy, uz] = [edge(a, b, 0), edge(a, b, 1), edge(a, b, 2)];
+    const [vx, vy, vz] = [edge(a, c, 0), edge(a, c, 1), edge(a, c, 2)];
+    surface += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+    const flat = (from: number, to: number, axis: number) => uvs![to * 2 + axis]! - uvs![from * 2 + axis]!;
+    picture += Math.abs(flat(a, b, 0) * flat(a, c, 1) - flat(a, c, 0) * flat(a, b, 1));
+  }
+  if (surface === 0 || picture === 0) return [0, 0];
+  const weight = Math.sqrt(surface / picture) / Math.max(MeshoptSimplifier.getScale(local, 3), 1e-9);
+  return [weight, weight];
+}

@@ -1,0 +1,117 @@
+import { boxCentre, boxSize, emptyBox, expandByBox, expandByPoint, type Box3 } from '@/core/math/box3';
+import type { Piece } from '../element-geometry';
+
+/** How much one tile may hold. */
+export interface TileLimits {
+  triangles: number;
+  /** Metres along the longest side: together with 16-bit positions this bounds the rounding. */
+  size: number;
+}
+
+/** A piece, or what was cut from one. */
+export interface Part extends Piece {
+  /** Number of the whole piece. */
+  source: number;
+  /** Triangles of the whole piece that it stands for. */
+  covers: number;
+  /** Whether it is not all of the piece: part of its rim is then no rim of the surface. */
+  isCut: boolean;
+}
+
+/** A group of parts that fit into one tile, or the halves of a larger group. */
+export type PartTree = { parts: Part[] } | { halves: [PartTree, PartTree] };
+
+/** A mesh of fewer triangles is not cut for its size alone: a ground of two triangles stays one piece. */
+const WORTH_CUTTING = 256;
+
+/**
+ * Splits pieces into groups, each as compact as halving along the longest side makes it. Pieces with too many triangles
+ * are first cut into parts by their triangles' centres. A piece that is larger than a tile may be is not mixed with
+ * small ones, so that it does not cost them their precision.
+ *
+ * @param pieces at least one
+ */
+export function splitPieces(pieces: Piece[], limits: TileLimits): PartTree {
+  const parts = pieces.flatMap((piece, source) =>
+    splitPart({ ...piece, source, covers: piece.indices.length / 3, isCut: false }, limits),
+  );
+  const oversized = parts.filter((part) => longestSide(part.box) > limits.size);
+  const fitting = parts.filter((part) => longestSide(part.box) <= limits.size);
+  if (fitting.length === 0) return divide(oversized, { ...limits, size: Infinity });
+  if (oversized.length === 0) return divide(fitting, limits);
+  return { halves: [divide(oversized, { ...limits, size: Infinity }), divide(fitting, limits)] };
+}
+
+function divide(group: Part[], limits: TileLimits): PartTree {
+  const triangles = group.reduce((sum, part) => sum + part.indices.length / 3, 0);
+  const box = emptyBox();
+  for (const part of group) expandByBox(box, part.box);
+  const fits = triangles <= limits.triangles && longestSide(box) <= limits.size;
+  if (fits || group.length === 1) return { parts: group };
+  const centres = emptyBox();
+  for (const part of group) expandByPoint(centres, ...boxCentre(part.box));
+  const axis = longestAxis(centres);
+  const sorted = [...group].sort((a, b) => a.box[axis]! + a.box[axis + 3]! - b.box[axis]! - b.box[axis + 3]!);
+  const cut = triangles > limits.triangles ? halfOfTriangles(sorted, triangles) : halfOfWay(sorted, axis);
+  return { halves: [divide(sorted.slice(0, cut), limits), divide(sorted.slice(cut), limits)] };
+}
+
+/** Where to cut so that both sides hold about as many triangles; at least one part on each side. */
+function halfOfTriangles(sorted: Part[], triangles: number): number {
+  let left = 0;
+  let cut = 0;
+  while (cut < sorted.length - 1 && left < triangles / 2) left += sorted[cut++]!.indices.length / 3;
+  return Math.max(1, cut);
+}
+
+/** Where to cut so that both sides are about as long; at least one part on each side. */
+function halfOfWay(sorted: Part[], axis: number): number {
+  const centre = (part: Part) => part.box[axis]! + part.box[axis + 3]!;
+  const middle = (centre(sorted[0]!) + centre(sorted.at(-1)!)) / 2;
+  const cut = sorted.findIndex((part) => centre(part) > middle);
+  return cut > 0 ? cut : Math.floor(sorted.length / 2);
+}
+
+/** Cuts in linear time, at the mean of the triangles' centres, until every part fits. */
+function splitPart(part: Part, limits: TileLimits): Part[] {
+  const count = part.indices.length / 3;
+  const tooLarge = longestSide(part.box) > limits.size && count > WORTH_CUTTING;
+  if (count <= limits.triangles && !tooLarge) return [part];
+  const { positions: p, indices } = part;
+  const axis = longestAxis(part.box);
+  const centres = new Float64Array(count);
+  let sum = 0;
+  for (let face = 0, at = 0; face < count; face++, at += 3) {
+    const centre = p[indices[at]! * 3 + axis]! + p[indices[at + 1]! * 3 + axis]! + p[indices[at + 2]! * 3 + axis]!;
+    centres[face] = centre;
+    sum += centre;
+  }
+  const mean = sum / count;
+  const order = new Uint32Array(count);
+  let left = 0;
+  let right = count;
+  for (let face = 0; face < count; face++) order[centres[face]! < mean ? left++ : --right] = face;
+  const cut = left === 0 || left === count ? count >> 1 : left;
+  return [order.subarray(0, cut), order.subarray(cut)].flatMap((faces) => splitPart(subset(part, faces), limits));
+}
+
+function subset(part: Part, faces: Uint32Array): Part {
+  const { positions: p } = part;
+  const indices = new Uint32Array(faces.length * 3);
+  const box = emptyBox();
+  for (let corner = 0; corner < indices.length; corner++) {
+    const vertex = part.indices[faces[(corner / 3) | 0]! * 3 + (corner % 3)]!;
+    indices[corner] = vertex;
+    expandByPoint(box, p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!);
+  }
+  return { ...part, indices, box, covers: faces.length, isCut: true };
+}
+
+function longestSide(box: Box3): number {
+  return Math.max(...boxSize(box));
+}
+
+function longestAxis(box: Box3): 0 | 1 | 2 {
+  const [x, y, z] = boxSize(box);
+  return x >= y && x >= z ? 0 : y >= z ? 1 : 2;
+}

@@ -1,0 +1,214 @@
+import { boxSize, type Box3 } from '@/core/math/box3';
+import { uniqueRows } from '@/core/mesh/unique-rows';
+import type { Piece } from './element-geometry';
+
+/** Faces that meet at less than this angle may belong to one curved surface: a pipe of twelve facets turns 30°. */
+const BEND = Math.cos((35 * Math.PI) / 180);
+/** A surface counts as curved from this many directions on; a chamfered box has fewer. */
+const DIRECTIONS = 6;
+/** A corner's normal this near to its face's own is flat. */
+const FLAT = Math.cos((2 * Math.PI) / 180);
+/** Corners nearer than this are one, in metres; in a small piece, than this share of its size. */
+const SAME = 1e-4;
+const SAME_SHARE = 1e-5;
+/** Where more faces meet than this, such as in the middle of a disc of slivers, they are not compared with each other. */
+const CROWD = 256;
+
+/**
+ * Says where a piece is curved: gives the vertices of curved surfaces normals and those of flat ones zeros, and parts
+ * vertices that belong to both. Normals that came with the file are taken at their word; without them, faces that turn
+ * gently into each other through six or more directions make a curved surface, whose normals are the means of its
+ * faces', weighted with their areas. A flat side that runs into a rounding belongs to its surface.
+ */
+export function smooth(piece: Piece): Piece {
+  const faces = facesOf(piece);
+  const corners = piece.normals ? givenNormals(piece, faces) : derivedNormals(piece, faces);
+  if (!corners) return { ...piece, normals: null };
+  const count = piece.indices.length;
+  const rows = new Int32Array(count * 2);
+  for (let i = 0; i < count; i++) {
+    rows[i * 2] = piece.indices[i]!;
+    rows[i * 2 + 1] =
+      (corners[i * 3]! & 255) | ((corners[i * 3 + 1]! & 255) << 8) | ((corners[i * 3 + 2]! & 255) << 16);
+  }
+  const { of, first } = uniqueRows(rows, 2);
+  const vertices = first.map((corner) => piece.indices[corner]!);
+  const normals = new Int8Array(first.length * 3);
+  first.forEach((corner, i) => normals.set(corners.subarray(corner * 3, corner * 3 + 3), i * 3));
+  return { ...piece, ...pickVertices(piece, vertices), indices: of, normals };
+}
+
+/** The columns of a piece for a choice of its vertices, without its normals. */
+export function pickVertices(piece: Piece, vertices: Uint32Array): Pick<Piece, 'positions' | 'colors' | 'uvs'> {
+  const pick = <T extends Float64Array | Float32Array | Uint8Array>(from: T, to: T, width: number): T => {
+    for (let i = 0; i < vertices.length; i++)
+      for (let c = 0; c < width; c++) to[i * width + c] = from[vertices[i]! * width + c]!;
+    return to;
+  };
+  return {
+    positions: pick(piece.positions, new Float64Array(vertices.length * 3), 3),
+    colors: piece.colors && pick(piece.colors, new Uint8Array(vertices.length * 4), 4),
+    uvs: piece.uvs && pick(piece.uvs, new Float32Array(vertices.length * 2), 2),
+  };
+}
+
+interface Faces {
+  /** Unit normals, three numbers a triangle; zeros without area. */
+  normals: Float64Array;
+  /** Twice the area, m². */
+  areas: Float64Array;
+}
+
+function facesOf({ positions: p, indices }: Piece): Faces {
+  const count = indices.length / 3;
+  const normals = new Float64Array(count * 3);
+  const areas = new Float64Array(count);
+  for (let face = 0; face < count; face++) {
+    const a = indices[face * 3]! * 3;
+    const b = indices[face * 3 + 1]! * 3;
+    const c = indices[face * 3 + 2]! * 3;
+    const ux = p[b]! - p[a]!;
+    const uy = p[b + 1]! - p[a + 1]!;
+    const uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!;
+    const vy = p[c + 1]! - p[a + 1]!;
+    const vz = p[c + 2]! - p[a + 2]!;
+    const x = uy * vz - uz * vy;
+    const y = uz * vx - ux * vz;
+    const z = ux * vy - uy * vx;
+    const area = Math.sqrt(x * x + y * y + z * z);
+    if (area === 0) continue;
+    areas[face] = area;
+    normals[face * 3] = x / area;
+    normals[face * 3 + 1] = y / area;
+    normals[face * 3 + 2] = z / area;
+  }
+  return { normals, areas };
+}
+
+/** Normals a corner from the piece's own; null if all of it is flat. */
+function givenNormals({ indices, normals: given }: Piece, { normals }: Faces): Int8Array | null {
+  const corners = new Int8Array(indices.length * 3);
+  let curved = false;
+  for (let face = 0; face * 3 < indices.length; face++) {
+    const [x, y, z] = [normals[face * 3]!, normals[face * 3 + 1]!, normals[face * 3 + 2]!];
+    const turns = [0, 1, 2].map((corner) => {
+      const at = indices[face * 3 + corner]! * 3;
+      const length = Math.hypot(given![at]!, given![at + 1]!, given![at + 2]!);
+      return length === 0 ? 0 : (given![at]! * x + given![at + 1]! * y + given![at + 2]! * z) / length;
+    });
+    // Zeros or normals that lie in the face tell nothing; normals on the wrong side are turned over.
+    if (turns.some((turn) => Math.abs(turn) < 0.05) || turns.every((turn) => Math.abs(turn) > FLAT)) continue;
+    curved = true;
+    for (let corner = 0; corner < 3; corner++) {
+      const side = Math.sign(turns[corner]!);
+      for (let axis = 0; axis < 3; axis++)
+        corners[(face * 3 + corner) * 3 + axis] = side * given![indices[face * 3 + corner]! * 3 + axis]!;
+    }
+  }
+  return curved ? corners : null;
+}
+
+/** Normals a corner from the shape; null if none of it is curved. */
+function derivedNormals(piece: Piece, { normals, areas }: Faces): Int8Array | null {
+  const { indices } = piece;
+  if (indices.length / 3 < DIRECTIONS) return null;
+  const count = indices.length / 3;
+  const points = weldedPoints(piece);
+  const { start, faces } = facesAround(points);
+  const turn = (f: number, g: number) =>
+    normals[f * 3]! * normals[g * 3]! +
+    normals[f * 3 + 1]! * normals[g * 3 + 1]! +
+    normals[f * 3 + 2]! * normals[g * 3 + 2]!;
+
+  const crowd = (point: number) => start[point + 1]! - start[point]!;
+
+  const group = Int32Array.from({ length: count }, (_, face) => face);
+  const find = (face: number): number => {
+    while (group[face] !== face) face = group[face] = group[group[face]!]!;
+    return face;
+  };
+  for (let face = 0; face < count; face++) {
+    if (areas[face] === 0) continue;
+    for (let side = 0; side < 3; side++) {
+      const from = points[face * 3 + side]!;
+      const to = points[face * 3 + ((side + 1) % 3)]!;
+      const a = crowd(from) > crowd(to) ? to : from;
+      const b = from + to - a;
+      if (crowd(a) > CROWD) continue;
+      for (let at = start[a]!; at < start[a + 1]!; at++) {
+        const other = faces[at]!;
+        if (other <= face || areas[other] === 0) continue;
+        if (points[other * 3] !== b && points[other * 3 + 1] !== b && points[other * 3 + 2] !== b) continue;
+        if (turn(face, other) >= BEND) group[find(other)] = find(face);
+      }
+    }
+  }
+
+  /** By group: distinct directions, until there are enough. */
+  const directions = new Map<number, Set<number>>();
+  for (let face = 0; face < count; face++) {
+    if (areas[face] === 0) continue;
+    const own = directions.get(find(face)) ?? new Set<number>();
+    directions.set(find(face), own);
+    if (own.size >= DIRECTIONS) continue;
+    const step = (axis: number) => Math.round((normals[face * 3 + axis]! + 1) * 50);
+    own.add((step(0) * 128 + step(1)) * 128 + step(2));
+  }
+
+  const corners = new Int8Array(indices.length * 3);
+  const sums = new Float64Array(9);
+  let curved = false;
+  for (let face = 0; face < count; face++) {
+    const own = find(face);
+    if (areas[face] === 0 || directions.get(own)!.size < DIRECTIONS) continue;
+    for (let corner = 0; corner < 3; corner++) {
+      const point = points[face * 3 + corner]!;
+      const crowded = crowd(point) > CROWD;
+      let x = crowded ? normals[face * 3]! : 0;
+      let y = crowded ? normals[face * 3 + 1]! : 0;
+      let z = crowded ? normals[face * 3 + 2]! : 0;
+      for (let at = start[point]!; !crowded && at < start[point + 1]!; at++) {
+        const other = faces[at]!;
+        if (turn(face, other) < BEND || find(other) !== own) continue;
+        x += normals[other * 3]! * areas[other]!;
+        y += normals[other * 3 + 1]! * areas[other]!;
+        z += normals[other * 3 + 2]! * areas[other]!;
+      }
+      const length = Math.sqrt(x * x + y * y + z * z);
+      sums[corner * 3] = x / length;
+      sums[corner * 3 + 1] = y / length;
+      sums[corner * 3 + 2] = z / length;
+    }
+    curved = true;
+    for (let i = 0; i < 9; i++) corners[face * 9 + i] = Math.round(sums[i]! * 127);
+  }
+  return curved ? corners : null;
+}
+
+/** Number of its place for every corner; corners of one place share it, whichever vertex they use. */
+function weldedPoints({ positions, indices, box }: Piece): Uint32Array {
+  const step = latticeStep(box);
+  const words = new Int32Array(positions.length);
+  for (let i = 0; i < words.length; i++) words[i] = Math.round((positions[i]! - box[i % 3]!) / step);
+  const { of } = uniqueRows(words, 3);
+  return indices.map((vertex) => of[vertex]!);
+}
+
+/** Metres within which corners of what fills a box are one. */
+export function latticeStep(box: Box3): number {
+  return Math.max(1e-9, Math.min(SAME, Math.max(...boxSize(box)) * SAME_SHARE));
+}
+
+/** The faces around every point, one run after the other: those of point `i` begin at `start[i]`. */
+function facesAround(points: Uint32Array): { start: Uint32Array; faces: Uint32Array } {
+  let count = 1;
+  for (const point of points) if (point >= count) count = point + 1;
+  const start = new Uint32Array(count + 1);
+  for (const point of points) start[point + 1]!++;
+  for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
+  const next = start.slice();
+  const faces = new Uint32Array(points.length);
+  for (let corner = 0; corner < points.length; corner++) faces[next[points[corner]!]!++] = (corner / 3) | 0;
+  return { start, faces };
+}

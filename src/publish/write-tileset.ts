@@ -1,0 +1,313 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { brotliCompress, constants } from 'node:zlib';
+import type { DetailTile } from '@/core/detail/detail-tile';
+import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
+import { buildLevels, firstLook, type DetailNode } from './detail/levels';
+import { splitPieces, type TileLimits } from './detail/split-pieces';
+import type { PlacedGeometry } from './element-geometry';
+import { encodeTile, type EncodedTile } from './encode-tile';
+import type { Surface, WrittenPictures } from './pictures';
+import { overlap } from './overlap';
+import { smooth } from './smooth';
+
+/**
+ * Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. Up to this size, 16-bit positions
+ * round by less than a millimetre.
+ */
+const TILE: TileLimits = { triangles: 40_000, size: 127 };
+/** The first thing that is sent takes at most this share of the whole, and never more than so many bytes. */
+const FIRST_SHARE = 0.09;
+const FIRST_BYTES = 140_000;
+/** What is lighter than this is sent whole at once. */
+const WORTH_LEVELS = 12_000;
+/** A level with more than this share of the triangles of the next one is not sent. */
+const WORTH_SENDING = 0.7;
+/** From this error on, pictures are shown small: a metre of a picture then takes a few pixels. */
+const SMALL_PICTURES = 0.02;
+/** Pictures that a coarse level shows at most; those of the largest surfaces. Each costs a draw call and a request. */
+const FAR_PICTURES = 8;
+/** Tiles under way at once: one computes while others are packed. */
+const AT_ONCE = 3;
+
+export interface WrittenTileset {
+  root: DetailTile;
+  /** Rows of elements that show at least one triangle in full detail. */
+  shown: Set<number>;
+  triangles: number;
+  tiles: number;
+  /** Levels of detail along the longest branch. */
+  levels: number;
+  quantisationError: number;
+  weight: {
+    /** Tiles of full detail, as stored and as sent. */
+    full: number;
+    fullBrotli: number;
+    /** All coarser tiles, as sent. */
+    coarserBrotli: number;
+    /** Tileset and first tile with its pictures, as sent. */
+    firstLook: number;
+  };
+}
+
+interface Written {
+  uri: string;
+  tile: EncodedTile;
+  brotli: number;
+  memory: number;
+}
+
+/**
+ * Writes a model's surfaces as OGC 3D Tiles 1.1: `tileset.json` and `tiles/*.glb` in levels of detail that replace each
+ * other, the first of them small enough to be there at once.
+ *
+ * @returns null if no triangle survives rounding
+ */
+export async function writeTileset(
+  geometry: PlacedGeometry,
+  pictures: WrittenPictures,
+  outFolder: string,
+  onProgress: (share: number) => void,
+): Promise<WrittenTileset | null> {
+  await mkdir(join(outFolder, 'tiles'), { recursive: true });
+  const pieces = geometry.pieces.map(smooth);
+  onProgress(0.15);
+  const wholes = pieces.map((piece) => piece.indices.length / 3);
+  const tree = splitPieces(pieces, TILE);
+  const top = await buildLevels(tree, wholes, TILE);
+  onProgress(0.55);
+
+  const writer = new TileWriter(pictures, outFolder);
+  const sum = { triangles: 0, full: 0, fullBrotli: 0, quantisationError: 0 };
+  const shown = new Set<number>();
+  const leaves = leavesOf(top);
+  const written = new Map<DetailNode, Written>();
+  let done = 0;
+  await overlap(leaves, AT_ONCE, async (leaf) => {
+    const tile = await writer.write(leaf.parts, 0);
+    onProgress(0.55 + (0.3 * ++done) / leaves.length);
+    if (!tile) return;
+    written.set(leaf, tile);
+    for (const element of tile.tile.elements) shown.add(element);
+    sum.triangles += tile.tile.triangles;
+    sum.full += tile.tile.glb.length;
+    sum.fullBrotli += tile.brotli;
+    sum.quantisationError = Math.max(sum.quantisationError, tile.tile.quantisationError);
+  });
+  if (written.size === 0) return null;
+  await overlap(top.children.flatMap(worthSending), AT_ONCE, async (node) => {
+    const tile = await writer.write(node.parts, node.error);
+    if (tile) written.set(node, tile);
+  });
+
+  const first = await writeFirst(top, wholes, sum.fullBrotli, writer);
+  let root = describe(top, written);
+  if (first) {
+    const { uri } = first.written;
+    const children = top.children.length > 0 ? root.children : [root];
+    root = { box: top.box, error: first.error, cost: costOf(first.written), uri, children };
+  }
+  // Without a first tile of its own, the top is a leaf.
+  const firstWritten = first?.written ?? written.get(top);
+  const tileset = JSON.stringify({
+    asset: { version: '1.1', extras: { offset: geometry.offset } },
+    geometricError: Math.max(boxDiagonal(geometry.extent), root.error),
+    root: { ...tileJson(root), refine: 'REPLACE' },
+  });
+  const tilesetSize = await writeBoth(join(outFolder, 'tileset.json'), Buffer.from(tileset));
+  onProgress(1);
+  return {
+    root,
+    shown,
+    triangles: sum.triangles,
+    tiles: writer.count,
+    levels: depthOf(root),
+    quantisationError: sum.quantisationError,
+    weight: {
+      full: sum.full,
+      fullBrotli: sum.fullBrotli,
+      coarserBrotli: writer.brotli - sum.fullBrotli,
+      firstLook: tilesetSize.brotli + (firstWritten?.brotli ?? 0) + writer.pictureBytes(firstWritten),
+    },
+  };
+}
+
+/** Makes the first tile as good as its budget allows; null where the whole is light, or a coarse top fits already. */
+async function writeFirst(
+  top: DetailNode,
+  wholes: number[],
+  fullBrotli: number,
+  writer: TileWriter,
+): Promise<{ error: number; written: Written } | null> {
+  if (fullBrotli < WORTH_LEVELS && top.children.length === 0) return null;
+  const budget = Math.min(FIRST_BYTES, Math.max(fullBrotli * FIRST_SHARE, 1500));
+  const full = leavesOf(top).reduce((sum, leaf) => sum + countTriangles(leaf), 0);
+  let triangles = Math.max(64, Math.floor(full * FIRST_SHARE));
+  for (;;) {
+    const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles);
+    const encoded = await writer.encode(look.parts, look.error);
+    if (!encoded) return null;
+    if (encoded.brotli <= budget || triangles <= 64) {
+      return { error: Math.max(look.error, 1e-3), written: await writer.keep(encoded) };
+    }
+    triangles = Math.max(64, Math.floor(triangles * Math.min(0.8, (budget / encoded.brotli) * 0.95)));
+  }
+}
+
+interface Packed {
+  tile: EncodedTile;
+  packed: Buffer;
+  brotli: number;
+  far: boolean;
+}
+
+/** Encodes tiles and writes them, as they are and packed. */
+class TileWriter {
+  count = 0;
+  brotli = 0;
+
+  constructor(
+    readonly pictures: WrittenPictures,
+    private readonly outFolder: string,
+  ) {}
+
+  async encode(parts: DetailNode['parts'], error: number): Promise<Packed | null> {
+    const far = error > SMALL_PICTURES;
+    const box = emptyBox();
+    for (const part of parts) expandByBox(box, part.box);
+    const surfaces = far ? fewPictures(this.pictures.surfaces, parts) : this.pictures.surfaces;
+    const addresses = new Map(
+      [...this.pictures.files].map(([texture, files]) => [texture, far ? files.small : files.full]),
+    );
+    const tile = parts.length > 0 ? await encodeTile(parts, box, surfaces, addresses) : null;
+    if (!tile) return null;
+    const packed = await pack(tile.glb);
+    return { tile, packed, brotli: Math.min(packed.length, tile.glb.length), far };
+  }
+
+  async write(parts: DetailNode['parts'], error: number): Promise<Written | null> {
+    const encoded = await this.encode(parts, error);
+    return encoded && this.keep(encoded);
+  }
+
+  async keep({ tile, packed, brotli, far }: Packed): Promise<Written> {
+    const uri = `tiles/${this.count++}.glb`;
+    this.brotli += brotli;
+    const path = join(this.outFolder, uri);
+    await writeFile(path, tile.glb);
+    if (packed.length < tile.glb.length) await writeFile(`${path}.br`, packed);
+    const memory = [...tile.textures].reduce((sum, texture) => {
+      const size = this.pictures.memory.get(texture)!;
+      return sum + (far ? size.small : size.full);
+    }, tile.bytesDrawn);
+    return { uri, tile, brotli, memory };
+  }
+
+  /** Bytes of the pictures that a tile of the coarsest level shows. */
+  pictureBytes(tile: Written | undefined): number {
+    return [...(tile?.tile.textures ?? [])].reduce((sum, texture) => sum + this.pictures.smallBytes.get(texture)!, 0);
+  }
+}
+
+/** Surfaces of which only those that cover most keep their pictures. */
+function fewPictures(surfaces: Surface[], parts: DetailNode['parts']): Surface[] {
+  const covered = new Map<number, number>();
+  for (const part of parts) {
+    const { texture } = surfaces[part.material]!;
+    if (texture === undefined || !part.uvs) continue;
+    const [x, y, z] = boxSize(part.box).sort((a, b) => b - a) as [number, number, number];
+    covered.set(texture, (covered.get(texture) ?? 0) + x * y + z * x);
+  }
+  const kept = new Set(
+    [...covered]
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, FAR_PICTURES)
+      .map(([texture]) => texture),
+  );
+  return surfaces.map((surface) =>
+    surface.texture === undefined || kept.has(surface.texture) ? surface : { ...surface, texture: undefined },
+  );
+}
+
+/** A node and the levels below it, without the leaves, that have lost enough to be worth their bytes. */
+function worthSending(node: DetailNode): DetailNode[] {
+  const below = node.children.reduce((sum, child) => sum + countTriangles(child), 0);
+  const own = node.children.length > 0 && countTriangles(node) <= below * WORTH_SENDING ? [node] : [];
+  return [...own, ...node.children.flatMap(worthSending)];
+}
+
+function leavesOf(node: DetailNode): DetailNode[] {
+  return node.children.length === 0 ? [node] : node.children.flatMap(leavesOf);
+}
+
+function countTriangles({ parts }: Pick<DetailNode, 'parts'>): number {
+  return parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
+}
+
+function costOf({ tile, brotli, memory }: Written): DetailTile['cost'] {
+  return {
+    triangles: tile.triangles,
+    drawCalls: tile.primitives * 2, // a surface and its ink lines
+    bytes: brotli,
+    memory,
+  };
+}
+
+/** The tile of a node with those below it; nodes that were not written give way to their children. */
+function describe(node: DetailNode, written: Map<DetailNode, Written>): DetailTile & { uri?: string } {
+  const own = written.get(node);
+  return {
+    box: node.box,
+    error: node.error,
+    cost: own ? costOf(own) : null,
+    ...(own && { uri: own.uri }),
+    children: node.children
+      .map((child) => describe(child, written))
+      .filter((tile) => tile.cost || tile.children.length > 0),
+  };
+}
+
+function depthOf(tile: DetailTile): number {
+  return (tile.cost ? 1 : 0) + Math.max(0, ...tile.children.map(depthOf));
+}
+
+interface TileJson {
+  boundingVolume: { box: number[] };
+  geometricError: number;
+  content?: { uri: string };
+  extras?: DetailTile['cost'];
+  children?: TileJson[];
+}
+
+function tileJson({ box, error, cost, uri, children }: DetailTile & { uri?: string }): TileJson {
+  return {
+    boundingVolume: { box: boundingBox(box) },
+    geometricError: Math.round(error * 1e4) / 1e4,
+    ...(uri && { content: { uri } }),
+    ...(cost && { extras: { ...cost, memory: Math.round(cost.memory) } }),
+    ...(children.length > 0 && { children: children.map(tileJson) }),
+  };
+}
+
+/** 3D Tiles' oriented box: centre, then half axes. */
+function boundingBox(box: Box3): number[] {
+  const [x, y, z] = boxSize(box).map((size) => Math.max(size / 2, 0.005));
+  return [...boxCentre(box), x!, 0, 0, 0, y!, 0, 0, 0, z!];
+}
+
+const brotli = promisify(brotliCompress);
+
+function pack(content: Uint8Array): Promise<Buffer> {
+  return brotli(content, {
+    params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: content.length },
+  });
+}
+
+/** Writes a file and, where it is smaller, its Brotli twin for sending. */
+export async function writeBoth(path: string, content: Uint8Array): Promise<{ bytes: number; brotli: number }> {
+  const packed = await pack(content);
+  await writeFile(path, content);
+  if (packed.length < content.length) await writeFile(`${path}.br`, packed);
+  return { bytes: content.length, brotli: Math.min(packed.length, content.length) };
+}
