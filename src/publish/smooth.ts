@@ -18,7 +18,8 @@ const CROWD = 256;
  * Says where a piece is curved: gives the vertices of curved surfaces normals and those of flat ones zeros, and parts
  * vertices that belong to both. Normals that came with the file are taken at their word; without them, faces that turn
  * gently into each other through six or more directions make a curved surface, whose normals are the means of its
- * faces', weighted with their areas. A flat side that runs into a rounding belongs to its surface.
+ * faces', weighted with their areas and with their angles at the corner, so that it does not matter how they are divided
+ * into triangles. A flat side that runs into a rounding belongs to its surface.
  */
 export function smooth(piece: Piece): Piece {
   const faces = facesOf(piece);
@@ -115,7 +116,8 @@ function derivedNormals(piece: Piece, { normals, areas }: Faces): Int8Array | nu
   if (indices.length / 3 < DIRECTIONS) return null;
   const count = indices.length / 3;
   const points = weldedPoints(piece);
-  const { start, faces } = facesAround(points);
+  const { start, around } = cornersAround(points);
+  const angles = cornerAngles(piece);
   const turn = (f: number, g: number) =>
     normals[f * 3]! * normals[g * 3]! +
     normals[f * 3 + 1]! * normals[g * 3 + 1]! +
@@ -137,7 +139,7 @@ function derivedNormals(piece: Piece, { normals, areas }: Faces): Int8Array | nu
       const b = from + to - a;
       if (crowd(a) > CROWD) continue;
       for (let at = start[a]!; at < start[a + 1]!; at++) {
-        const other = faces[at]!;
+        const other = (around[at]! / 3) | 0;
         if (other <= face || areas[other] === 0) continue;
         if (points[other * 3] !== b && points[other * 3 + 1] !== b && points[other * 3 + 2] !== b) continue;
         if (turn(face, other) >= BEND) group[find(other)] = find(face);
@@ -169,11 +171,12 @@ function derivedNormals(piece: Piece, { normals, areas }: Faces): Int8Array | nu
       let y = crowded ? normals[face * 3 + 1]! : 0;
       let z = crowded ? normals[face * 3 + 2]! : 0;
       for (let at = start[point]!; !crowded && at < start[point + 1]!; at++) {
-        const other = faces[at]!;
+        const other = (around[at]! / 3) | 0;
         if (turn(face, other) < BEND || find(other) !== own) continue;
-        x += normals[other * 3]! * areas[other]!;
-        y += normals[other * 3 + 1]! * areas[other]!;
-        z += normals[other * 3 + 2]! * areas[other]!;
+        const weight = areas[other]! * angles[around[at]!]!;
+        x += normals[other * 3]! * weight;
+        y += normals[other * 3 + 1]! * weight;
+        z += normals[other * 3 + 2]! * weight;
       }
       const length = Math.sqrt(x * x + y * y + z * z);
       sums[corner * 3] = x / length;
@@ -200,15 +203,36 @@ export function latticeStep(box: Box3): number {
   return Math.max(1e-9, Math.min(SAME, Math.max(...boxSize(box)) * SAME_SHARE));
 }
 
-/** The faces around every point, one run after the other: those of point `i` begin at `start[i]`. */
-function facesAround(points: Uint32Array): { start: Uint32Array; faces: Uint32Array } {
+/** The triangle corners around every point, one run after the other: those of point `i` begin at `start[i]`. */
+function cornersAround(points: Uint32Array): { start: Uint32Array; around: Uint32Array } {
   let count = 1;
   for (const point of points) if (point >= count) count = point + 1;
   const start = new Uint32Array(count + 1);
   for (const point of points) start[point + 1]!++;
   for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
   const next = start.slice();
-  const faces = new Uint32Array(points.length);
-  for (let corner = 0; corner < points.length; corner++) faces[next[points[corner]!]!++] = (corner / 3) | 0;
-  return { start, faces };
+  const around = new Uint32Array(points.length);
+  for (let corner = 0; corner < points.length; corner++) around[next[points[corner]!]!++] = corner;
+  return { start, around };
+}
+
+/** Radians between the two sides of a triangle at every corner. */
+function cornerAngles({ positions: p, indices }: Piece): Float32Array {
+  const angles = new Float32Array(indices.length);
+  for (let corner = 0; corner < indices.length; corner++) {
+    const first = corner - (corner % 3);
+    const at = indices[corner]! * 3;
+    const to = indices[first + ((corner + 1) % 3)]! * 3;
+    const from = indices[first + ((corner + 2) % 3)]! * 3;
+    const ux = p[to]! - p[at]!;
+    const uy = p[to + 1]! - p[at + 1]!;
+    const uz = p[to + 2]! - p[at + 2]!;
+    const vx = p[from]! - p[at]!;
+    const vy = p[from + 1]! - p[at + 1]!;
+    const vz = p[from + 2]! - p[at + 2]!;
+    const lengths = Math.sqrt((ux * ux + uy * uy + uz * uz) * (vx * vx + vy * vy + vz * vz));
+    const cosine = lengths === 0 ? 1 : (ux * vx + uy * vy + uz * vz) / lengths;
+    angles[corner] = Math.acos(Math.min(1, Math.max(-1, cosine)));
+  }
+  return angles;
 }

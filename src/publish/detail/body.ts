@@ -5,6 +5,9 @@ import { SurfaceDistance } from './surface-distance';
 /** A body of twelve triangles only pays for parts with more than this. */
 const WORTH_IT = 24;
 const CELLS = 4;
+/** Directions are told apart to a tenth of a degree. */
+const TURN = Math.PI / 1800;
+const DIRECTIONS = 6;
 const FACES = [
   0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5,
 ];
@@ -77,20 +80,35 @@ export function boxBody(part: DetailPart, allowed: number): DetailPart | null {
   };
 }
 
-/** Angle about Z of the longest edge that lies level, in radians. */
+/**
+ * Angle about Z, in radians, of the narrowest upright box: tried are the directions in which most of the level edges run.
+ */
 function mainDirection({ positions: p, indices }: DetailPart): number {
-  let longest = 0;
-  let angle = 0;
+  const lengths = new Map<number, number>();
   for (let i = 0; i < indices.length; i++) {
     const from = indices[i]! * 3;
     const to = indices[i % 3 === 2 ? i - 2 : i + 1]! * 3;
     const [x, y, z] = [p[to]! - p[from]!, p[to + 1]! - p[from + 1]!, p[to + 2]! - p[from + 2]!];
     const level = Math.hypot(x, y);
-    if (level <= longest || Math.abs(z) > level * 0.01) continue;
-    longest = level;
-    angle = Math.atan2(y, x);
+    if (level === 0 || Math.abs(z) > level * 0.01) continue;
+    // A box looks the same after a quarter turn.
+    const turn = Math.round((Math.atan2(y, x) + 2 * Math.PI) / TURN) % Math.round(Math.PI / 2 / TURN);
+    lengths.set(turn, (lengths.get(turn) ?? 0) + level);
   }
-  return angle;
+  const tried = [...lengths].sort((a, b) => b[1] - a[1]).slice(0, DIRECTIONS);
+  let best = { angle: 0, area: Infinity };
+  for (const [turn] of tried) {
+    const angle = turn * TURN;
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    const box = emptyBox();
+    for (const vertex of indices) {
+      const [x, y] = [p[vertex * 3]!, p[vertex * 3 + 1]!];
+      expandByPoint(box, x * cos + y * sin, y * cos - x * sin, 0);
+    }
+    const area = (box[3] - box[0]) * (box[4] - box[1]);
+    if (area < best.area) best = { angle, area };
+  }
+  return best.angle;
 }
 
 /** The mean of all vertices, for eight of them. */
