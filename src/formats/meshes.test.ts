@@ -97,6 +97,24 @@ describe('OBJ', () => {
     expect(model.placements.reduce((sum, one) => sum + model.geometries[one.geometry]!.indices.length / 3, 0)).toBe(24);
   });
 
+  it('brings the pictures of its materials, with their places counted from above', async () => {
+    const obj = 'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 0.75\nusemtl wood\nf 1/1 2/2 3/3\n';
+    const mtl = 'newmtl wood\nKd 0 0 0\nmap_Kd -s 1 1 1 -clamp on Maps\\Oak board.PNG\nnewmtl net\nmap_Kd gone.png\n';
+    const files = { 'a.obj': obj, 'a.mtl': mtl, 'maps/oak board.png': 'any bytes' };
+    const model = await read(await zip(files), 'board.zip');
+    expect(model.textures.map(({ bytes }) => Buffer.from(bytes).toString())).toEqual(['any bytes']);
+    expect(model.materials).toEqual([{ name: 'wood', color: [1, 1, 1, 1], texture: 0, cutOut: false }]);
+    expect([...model.geometries[0]!.uvs!]).toEqual([0, 1, 1, 1, 0, 0.25]);
+    expect(model.warnings).toMatchObject([{ reason: expect.stringContaining('“gone.png” did not come along') }]);
+  });
+
+  it('takes normals from the file alone', async () => {
+    const bare = await read('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', 'bare.obj');
+    expect(bare.geometries[0]!.normals).toBeUndefined();
+    const dressed = await read('v 0 0 0\nv 1 0 0\nv 0 1 0\nvn 0 0.6 0.8\nf 1//1 2//1 3//1\n', 'dressed.obj');
+    expect(dressed.geometries[0]!.normals![1]).toBeCloseTo(0.6, 6);
+  });
+
   it('is read as the user says, whatever was proposed', async () => {
     const model = await read(TABLE_OBJ, 'table.obj', { frame: { metresPerUnit: 0.01, up: 'Z' } });
     expect(model.frame).toMatchObject({ metresPerUnit: 0.01, up: 'Z', from: 'chosen' });

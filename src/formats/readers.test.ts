@@ -2,6 +2,7 @@ import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Document, NodeIO } from '@gltf-transform/core';
+import { EXTMeshGPUInstancing, KHRTextureTransform } from '@gltf-transform/extensions';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { placeGeometry } from '@/publish/element-geometry';
 import { categoryName } from './ifc/read-ifc';
@@ -121,7 +122,7 @@ async function glb(build: (document: Document) => void): Promise<Uint8Array> {
   const document = new Document();
   document.createBuffer();
   build(document);
-  return new NodeIO().writeBinary(document);
+  return new NodeIO().registerExtensions([KHRTextureTransform, EXTMeshGPUInstancing]).writeBinary(document);
 }
 
 function triangle(document: Document, color: [number, number, number, number]) {
@@ -167,6 +168,58 @@ describe('glTF', () => {
     expect(again.elements.guid).toEqual(model.elements.guid);
     expect(new Set(model.elements.guid).size).toBe(3);
     expect(model.elements.guid[0]).toHaveLength(22);
+  });
+
+  it('brings pictures with their places turned as the file says, cameras, and every instance as an element', async () => {
+    const model = await read(
+      await glb((document) => {
+        const [buffer] = document.getRoot().listBuffers();
+        const numbers = (type: 'VEC2' | 'VEC3', ...values: number[]) =>
+          document.createAccessor().setType(type).setArray(Float32Array.from(values)).setBuffer(buffer!);
+        const turn = document
+          .createExtension(KHRTextureTransform)
+          .createTransform()
+          .setRotation(Math.PI / 2)
+          .setScale([2, 1])
+          .setOffset([0.25, 0]);
+        const picture = document.createTexture('board').setImage(Buffer.from('any bytes')).setMimeType('image/png');
+        const material = document.createMaterial('Oak').setBaseColorTexture(picture).setAlphaMode('MASK');
+        material.getBaseColorTextureInfo()!.setExtension('KHR_texture_transform', turn);
+        const primitive = document
+          .createPrimitive()
+          .setMaterial(material)
+          .setAttribute('POSITION', numbers('VEC3', 0, 0, 0, 1, 0, 0, 0, 1, 0))
+          .setAttribute('TEXCOORD_0', numbers('VEC2', 0, 0, 1, 0, 0, 1));
+        const instances = document
+          .createExtension(EXTMeshGPUInstancing)
+          .createInstancedMesh()
+          .setAttribute('TRANSLATION', numbers('VEC3', 0, 0, 0, 0, 0, -4));
+        const lamp = document
+          .createNode('Lamp')
+          .setMesh(document.createMesh().addPrimitive(primitive))
+          .setTranslation([10, 0, 0])
+          .setExtension('EXT_mesh_gpu_instancing', instances);
+        const eye = document
+          .createCamera('Door')
+          .setType('perspective')
+          .setYFov(Math.PI / 3);
+        const stand = document.createNode().setCamera(eye).setTranslation([0, 1.6, 8]);
+        document.createScene().addChild(lamp).addChild(stand);
+      }),
+      'lamps.glb',
+    );
+    expect(model.elements.name).toEqual(['Lamp', 'Lamp 1', 'Lamp 2', 'Object']);
+    expect(model.elements.parent).toEqual([-1, 0, 0, -1]);
+    const { extent } = placeGeometry(model);
+    [10, 0, 0, 11, 4, 1].forEach((value, i) => expect(extent[i]).toBeCloseTo(value, 6));
+    expect(model.materials).toMatchObject([{ name: 'Oak', texture: 0, cutOut: true }]);
+    expect(model.textures).toMatchObject([{ name: 'board' }]);
+    // (1, 0) doubled and turned by a quarter is (0, -2); (0, 1) turned is (1, 0); then both are moved by 0.25.
+    [0.25, 0, 0.25, -2, 1.25, 0].forEach((value, i) => expect(model.geometries[0]!.uvs![i]).toBeCloseTo(value, 6));
+    const [camera] = model.cameras;
+    expect([camera!.name, Math.round(camera!.fov)]).toEqual(['Door', 60]);
+    [0, -8, 1.6].forEach((value, i) => expect(camera!.position[i]).toBeCloseTo(value, 6));
+    [0, -7, 1.6].forEach((value, i) => expect(camera!.target[i]).toBeCloseTo(value, 6));
   });
 
   it('refuses wrong lengths, missing buffers, old versions and empty scenes', async () => {

@@ -66,7 +66,7 @@ describe('a published revision', () => {
     const { weight, forecast } = revision.report;
     const sizeOf = async (path: string) => (await readFile(join(out, `${path}.br`))).length;
     const first = (await sizeOf(root.content!.uri)) + (await sizeOf('tileset.json'));
-    expect(first).toBe(forecast.firstLook);
+    expect(first).toBe(forecast!.firstLook);
     expect(first).toBeLessThan(0.1 * weight.tilesBrotli);
     for (const tile of tilesOf(root)) {
       for (const child of tile.children ?? []) expect(child.geometricError).toBeLessThanOrEqual(tile.geometricError);

@@ -36,7 +36,7 @@ export function chooseTiles(root: DetailTile, view: DetailView, pixelError: numb
   return chosen;
 }
 
-/** Normals of the four planes through the eye that bound what is in sight, pointing inwards. */
+/** Normals of the planes through the eye that bound what is in sight, pointing inwards: four sides, and ahead. */
 function sidesOfSight({ eye, target, fov, aspect }: DetailView): Vec3[] {
   const forward = unit(subtract(target, eye));
   const sideways = cross(forward, [0, 0, 1]);
@@ -46,6 +46,7 @@ function sidesOfSight({ eye, target, fov, aspect }: DetailView): Vec3[] {
   const inwards = (axis: Vec3, reach: number): Vec3 => [0, 1, 2].map((i) => forward[i]! * reach + axis[i]!) as Vec3;
   const mirrored = (axis: Vec3): Vec3 => [-axis[0], -axis[1], -axis[2]];
   return [
+    forward,
     inwards(right, half * aspect),
     inwards(mirrored(right), half * aspect),
     inwards(up, half),

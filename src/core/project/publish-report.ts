@@ -94,8 +94,8 @@ export interface PublishReport {
     index: number;
     indexBrotli: number;
   };
-  /** What devices will have to carry. */
-  forecast: Forecast;
+  /** What devices will have to carry; reports of revisions from before there were levels of detail have none. */
+  forecast?: Forecast;
   /** Metres, Z up, relative to `offset`; null if nothing shows. */
   extent: Box3 | null;
   offset: Vec3;

@@ -5,7 +5,8 @@ import { useState } from 'react';
 import { api, messageOf } from '../api';
 import { Card, QuietButton, Trouble } from '../pieces';
 import { ProgressBar } from './progress-bar';
-import { findingTitle, plainNumber, stageName } from './words';
+import { Weight } from './weight';
+import { findingTitle, kilobytes, plainNumber, stageName } from './words';
 import type { ModelSummary, RevisionSummary } from '@/core/project/models';
 
 interface ModelCardProps {
@@ -80,7 +81,8 @@ function RevisionLine({
         <Text color="softInk" fontSize="sm">
           {report.source.format === 'IFC' ? report.source.schema : report.source.format} ·{' '}
           {plainNumber(report.counts.elements)} elements · {plainNumber(report.counts.triangles)} triangles ·{' '}
-          {plainNumber(Math.ceil((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024))} kB to send
+          {kilobytes(report.weight.tilesBrotli + report.weight.indexBrotli)} to send
+          {report.forecast ? `, ${kilobytes(report.forecast.firstLook)} until it shows` : ''}
         </Text>
       ) : null}
       {report && report.withheld.elements > 0 ? (
@@ -108,6 +110,7 @@ function RevisionLine({
           </QuietButton>
         </Flex>
       ) : null}
+      {report?.forecast ? <Weight report={report} forecast={report.forecast} /> : null}
       {report && report.unread.length > 0 ? <Unread list={report.unread} /> : null}
       {revision.state === 'queued' || revision.state === 'running' ? (
         <Box role="status">

@@ -20,6 +20,12 @@ export function plainNumber(value: number): string {
   return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f');
 }
 
+/** Bytes as whole kilobytes, from ten thousand on as megabytes. */
+export function kilobytes(bytes: number): string {
+  const kilo = Math.ceil(bytes / 1024);
+  return kilo < 10_000 ? `${plainNumber(kilo)} kB` : `${plainNumber(Math.round(kilo / 1024))} MB`;
+}
+
 const FINDING_TITLES: Record<FindingKind, string> = {
   'far-away': 'far from the building',
   duplicate: 'standing twice in one place',

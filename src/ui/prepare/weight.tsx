@@ -1,0 +1,64 @@
+'use client';
+import { Box, Table, Text } from '@chakra-ui/react';
+import type { DeviceForecast, Forecast } from '@/core/detail/forecast';
+import { FINEST_PIXEL_ERROR } from '@/core/detail/device';
+import type { PublishReport } from '@/core/project/publish-report';
+import { kilobytes, plainNumber } from './words';
+
+const DEVICE_NAMES: Record<DeviceForecast['device'], string> = {
+  phone: 'a phone',
+  laptop: 'a laptop',
+  headset: 'a headset of its own',
+};
+
+/** What was made lighter, and what devices will have to carry. */
+export function Weight({ report: { weight, counts }, forecast }: { report: PublishReport; forecast: Forecast }) {
+  const heavy = forecast.devices.filter((device) => !device.fits);
+  return (
+    <Box asChild fontSize="sm" color={heavy.length > 0 ? 'ochre' : 'softInk'}>
+      <details>
+        <summary>
+          {heavy.length > 0
+            ? `Too heavy for ${heavy.map(({ device }) => DEVICE_NAMES[device]).join(' and ')}`
+            : 'Light enough for phone, laptop and headset'}
+        </summary>
+        <Text mt="1" color="softInk">
+          {kilobytes(weight.plain)} of surfaces in the file became {kilobytes(weight.tilesBrotli)}, in {counts.levels}{' '}
+          {counts.levels === 1 ? 'level' : 'levels'} of detail
+          {weight.pictures > 0 ? `, with ${kilobytes(weight.pictures)} of pictures` : ''}. The first level takes{' '}
+          {kilobytes(forecast.firstLook)}. The heaviest of {forecast.views} views, from around the whole and from eye
+          height on every storey:
+        </Text>
+        <Table.Root size="sm" mt="1" aria-label="What devices will have to carry">
+          <Table.Header>
+            <Table.Row bg="transparent">
+              <Table.ColumnHeader>On</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="end">Triangles</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="end">Draw calls</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="end">Memory</Table.ColumnHeader>
+              <Table.ColumnHeader textAlign="end">Sent</Table.ColumnHeader>
+              <Table.ColumnHeader>Detail</Table.ColumnHeader>
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {forecast.devices.map((device) => (
+              <Table.Row key={device.device} bg="transparent" color={device.fits ? 'softInk' : 'ochre'}>
+                <Table.Cell>{DEVICE_NAMES[device.device]}</Table.Cell>
+                <Table.Cell textAlign="end">{plainNumber(device.triangles)}</Table.Cell>
+                <Table.Cell textAlign="end">{plainNumber(device.drawCalls)}</Table.Cell>
+                <Table.Cell textAlign="end">{kilobytes(device.memory)}</Table.Cell>
+                <Table.Cell textAlign="end">{kilobytes(device.bytes)}</Table.Cell>
+                <Table.Cell>{detailOf(device)}</Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      </details>
+    </Box>
+  );
+}
+
+function detailOf({ fits, pixelError }: DeviceForecast): string {
+  if (!fits) return 'too heavy at any';
+  return pixelError <= FINEST_PIXEL_ERROR ? 'full' : `coarser, off by ${Math.round(pixelError)} pixels at most`;
+}
