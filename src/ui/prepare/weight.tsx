@@ -6,9 +6,9 @@ import type { PublishReport } from '@/core/project/publish-report';
 import { kilobytes, plainNumber } from './words';
 
 const DEVICE_NAMES: Record<DeviceForecast['device'], string> = {
-  phone: 'a phone',
-  laptop: 'a laptop',
-  headset: 'a headset of its own',
+  phone: 'phone',
+  laptop: 'laptop',
+  headset: 'stand-alone headset',
 };
 
 /** What was made lighter, and what devices will have to carry. */
