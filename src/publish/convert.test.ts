@@ -16,10 +16,15 @@ beforeEach(async () => {
 });
 afterEach(() => rm(folder, { recursive: true }));
 
-async function run(content: string, limits: ConvertLimits, onProgress?: (stage: string, share: number) => void) {
+async function run(
+  content: string,
+  limits: ConvertLimits,
+  onProgress?: (stage: string, share: number) => void,
+  signal?: AbortSignal,
+) {
   const path = join(folder, 'source');
   await writeFile(path, content);
-  return convert({ path, fileName: 'frame.ifc', outFolder: join(folder, 'out'), limits, onProgress });
+  return convert({ path, fileName: 'frame.ifc', outFolder: join(folder, 'out'), limits, onProgress, signal });
 }
 
 describe('a conversion in a process of its own', () => {
@@ -56,6 +61,9 @@ describe('a conversion in a process of its own', () => {
     await expect(late).rejects.toThrow('“frame.ifc” took longer than 0.002 minutes');
     await expect(late).rejects.toBeInstanceOf(ModelFileError);
     await expect(run(structureIfc(), { ...AMPLE, memoryMb: 60 })).rejects.toThrow(/more than 60 MB of memory/);
+    const stop = new AbortController();
+    const stopped = run(structureIfc(), AMPLE, () => stop.abort(), stop.signal);
+    await expect(stopped).rejects.toThrow('“frame.ifc” was stopped');
     expect(existsSync(join(folder, 'out', 'report.json'))).toBe(false);
   });
 });

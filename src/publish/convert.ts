@@ -24,6 +24,8 @@ export interface Conversion {
   limits: ConvertLimits;
   settings?: PublishSettings;
   onProgress?: (stage: PublishStage, share: number) => void;
+  /** Stops it in the middle. */
+  signal?: AbortSignal;
 }
 
 const LOOK_MS = 250;
@@ -33,7 +35,7 @@ const LOOK_MS = 250;
  * a thread: the reader's WebAssembly memory counts for nothing in a thread's limits, and only a process can be stopped
  * in the middle of a WebAssembly loop.
  *
- * @throws ModelFileError if the file cannot be published, takes too long or needs too much memory
+ * @throws ModelFileError if the file cannot be published, takes too long, needs too much memory or is stopped
  */
 export async function convert({
   path,
@@ -42,6 +44,7 @@ export async function convert({
   limits,
   settings = {},
   onProgress,
+  signal,
 }: Conversion): Promise<PublishReport> {
   const args = [resolve(path), fileName, resolve(outFolder), JSON.stringify(settings)];
   const child = startProcess(args, limits.memoryMb);
@@ -60,6 +63,8 @@ export async function convert({
         stop(`Publishing “${fileName}” needed more than ${limits.memoryMb} MB of memory and was stopped.`);
     });
   }, LOOK_MS);
+  const abort = () => stop(`Publishing “${fileName}” was stopped.`);
+  signal?.addEventListener('abort', abort, { once: true });
   let noise = '';
   child.stderr?.on('data', (chunk: Buffer) => (noise = (noise + chunk.toString()).slice(-4000)));
   child.on('message', (message: ConvertMessage) => {
@@ -76,6 +81,7 @@ export async function convert({
   } finally {
     clearTimeout(deadline);
     clearInterval(watch);
+    signal?.removeEventListener('abort', abort);
   }
   return JSON.parse(await readFile(join(outFolder, 'report.json'), 'utf8')) as PublishReport;
 }

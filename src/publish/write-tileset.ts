@@ -71,7 +71,7 @@ export async function writeTileset(
   onProgress: (share: number) => void,
 ): Promise<WrittenTileset | null> {
   await mkdir(join(outFolder, 'tiles'), { recursive: true });
-  const pieces = geometry.pieces.map(smooth);
+  const pieces = geometry.pieces.filter((piece) => piece.indices.length > 0).map(smooth);
   onProgress(0.15);
   const wholes = pieces.map((piece) => piece.indices.length / 3);
   const tree = splitPieces(pieces, TILE);

@@ -10,7 +10,7 @@ import { convert } from '@/publish/convert';
 import { tellProject } from './broadcast';
 import { config } from './config';
 import { enqueue, workOnQueue } from './publish-queue';
-import { finishReading } from './publishing';
+import { finishReading, isHeldBy } from './publishing';
 import { replaceFolder, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 
 type Revision = typeof revisions.$inferSelect;
@@ -82,17 +82,22 @@ async function publish(revisionId: string): Promise<void> {
   const work = join(workFolder(), contentId);
   await mkdir(work, { recursive: true });
   await tellProject(revision.projectId, 'models-changed');
+  const stop = new AbortController();
   const beat = setInterval(() => {
     db()
       .update(revisions)
       .set({ beatAt: new Date() })
-      .where(eq(revisions.id, revisionId))
+      .where(isHeldBy(revision))
+      .returning({ id: revisions.id })
+      .then((held) => {
+        if (held.length === 0) stop.abort();
+      })
       .catch((error: Error) => process.stderr.write(`beat not stored: ${error.message}\n`));
   }, BEAT_MS);
   try {
     if (revision.attempts > MOST_ATTEMPTS)
       throw new Error(`The worker ended ${MOST_ATTEMPTS} times in the middle of “${revision.fileName}”.`);
-    const report = await convertRevision(revision, work);
+    const report = await convertRevision(revision, work, stop.signal);
     if (report.counts.elements > config().maxElements)
       throw new Error(
         `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
@@ -102,7 +107,10 @@ async function publish(revisionId: string): Promise<void> {
     await replaceFolder(work, revisionKey(contentId));
     // A scale that was only guessed is for somebody to agree with.
     const release = revision.intent === 'publish' && report.frame.from !== 'proposed';
-    await finishReading(revisionId, { report, contentId }, release);
+    if (!(await finishReading(revision, { report, contentId }, release))) {
+      await rm(storagePath(revisionKey(contentId)), { recursive: true, force: true });
+      return;
+    }
     if (revision.contentId) await rm(storagePath(revisionKey(revision.contentId)), { recursive: true, force: true });
   } catch (error) {
     await rm(work, { recursive: true, force: true });
@@ -110,7 +118,7 @@ async function publish(revisionId: string): Promise<void> {
     await db()
       .update(revisions)
       .set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` })
-      .where(eq(revisions.id, revisionId));
+      .where(isHeldBy(revision)); // whoever stopped it has said why
   } finally {
     clearInterval(beat);
   }
@@ -118,7 +126,7 @@ async function publish(revisionId: string): Promise<void> {
 }
 
 /** Converts the file and shows the progress on the way. */
-function convertRevision(revision: Revision, outFolder: string): Promise<PublishReport> {
+function convertRevision(revision: Revision, outFolder: string, signal: AbortSignal): Promise<PublishReport> {
   const { jobMinutes, jobMemoryMb } = config();
   let lastShown = 0;
   return convert({
@@ -126,6 +134,7 @@ function convertRevision(revision: Revision, outFolder: string): Promise<Publish
     fileName: revision.fileName,
     outFolder,
     limits: { minutes: jobMinutes, memoryMb: jobMemoryMb },
+    signal,
     // To be looked at, everything is there: what to reveal is still to be decided.
     settings: revision.intent === 'look' ? { frame: revision.settings.frame } : revision.settings,
     onProgress: (stage, share) => {
@@ -135,7 +144,7 @@ function convertRevision(revision: Revision, outFolder: string): Promise<Publish
       db()
         .update(revisions)
         .set({ stage, share })
-        .where(and(eq(revisions.id, revision.id), eq(revisions.state, 'running')))
+        .where(isHeldBy(revision))
         .then(() => tellProject(revision.projectId, 'models-changed'))
         .catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
     },

@@ -19,6 +19,7 @@ import {
   requestPublication,
   retryPublication,
   settleRevision,
+  stopPublication,
 } from './publishing';
 import { removeAbandonedWork, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 import { finishedUpload } from './uploads';
@@ -120,6 +121,32 @@ describe('publishing through the real queue and a process of its own', () => {
     await expect(retryPublication(actor, id)).rejects.toThrow('Only a failed publication');
     const cut = (await readProject(actor, project)).models.find((model) => model.name === 'Cut')!;
     expect(cut.revisions.map((revision) => revision.code)).toEqual(['P01']);
+  });
+
+  it('stops when it is told to, in the queue or in the middle, and can be tried again', async () => {
+    const id = await requestPublication(actor, {
+      projectId: project,
+      modelName: 'Stopped',
+      note: '',
+      ...(await file('stopped.ifc', structureIfc())),
+    });
+    // Until the conversion has begun; it takes a second at least.
+    for (let i = 0; i < 100 && (await findRevision(id)).state === 'queued'; i++)
+      await new Promise((done) => setTimeout(done, 20));
+    await expect(stopPublication({ ...actor, id: 'stranger' } as Actor, id)).rejects.toBeInstanceOf(Problem);
+    await stopPublication(actor, id);
+    const stopped = await findRevision(id);
+    expect([stopped.state, stopped.number]).toEqual(['failed', null]);
+    expect(stopped.error).toBe(
+      'Stopped by publisher. The file is kept; nothing that was published before has changed.',
+    );
+    await expect(stopPublication(actor, id)).rejects.toThrow('over already');
+    // Tried again at once, while the stopped conversion may still be on its way: only the new one counts.
+    await retryPublication(actor, id);
+    const again = await settled(id);
+    expect(again).toMatchObject({ state: 'published', number: 1, error: null });
+    expect(existsSync(storagePath(revisionKey(again.contentId!)))).toBe(true);
+    await expect(stopPublication(actor, id)).rejects.toThrow('over already');
   });
 
   it('asks about a scale that was only guessed, and remembers the answer for the next revision', async () => {

@@ -1,5 +1,5 @@
 import { rm, stat } from 'node:fs/promises';
-import { and, eq, max } from 'drizzle-orm';
+import { and, eq, inArray, max } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
@@ -86,6 +86,28 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
 }
 
 /**
+ * Stops a publication that waits or runs. Its file is kept, and it can be tried again; the worker that is on it notices
+ * within seconds.
+ *
+ * @throws Problem 409 if it is over already
+ */
+export async function stopPublication(actor: Actor, revisionId: string): Promise<void> {
+  const revision = await findRevision(revisionId);
+  await authorise(actor, revision.projectId, 'model.publish');
+  const stopped = await db()
+    .update(revisions)
+    .set({
+      state: 'failed',
+      error: `Stopped by ${actor.name}. The file is kept; nothing that was published before has changed.`,
+    })
+    .where(and(eq(revisions.id, revisionId), inArray(revisions.state, ['queued', 'running'])))
+    .returning({ id: revisions.id });
+  if (stopped.length === 0)
+    throw new Problem(409, 'This publication is over already. Load the page again to see how it stands.');
+  await tellProject(revision.projectId, 'models-changed');
+}
+
+/**
  * Decides about a revision that is ready: how its numbers are meant, what to reveal and mend, whether to publish it. Reads the
  * file again where that changes what is published; otherwise what was looked at becomes the revision.
  *
@@ -142,20 +164,29 @@ async function readyRevision(actor: Actor, revisionId: string) {
 /**
  * Stores what reading a revision's file gave, and leaves it ready to be looked at or publishes it, in one step.
  *
+ * @param claim the revision as the worker took it
  * @param release whether to publish
+ * @returns false if it was stopped or went to another worker meanwhile; then nothing is stored
  */
 export async function finishReading(
-  revisionId: string,
+  claim: typeof revisions.$inferSelect,
   result: { report: PublishReport; contentId: string },
   release: boolean,
-): Promise<void> {
-  await db().transaction(async (tx) => {
-    await tx
+): Promise<boolean> {
+  return db().transaction(async (tx) => {
+    const stored = await tx
       .update(revisions)
       .set({ state: 'ready', stage: 'done', share: 1, ...result })
-      .where(eq(revisions.id, revisionId));
-    if (release) await releaseRevision(tx, revisionId);
+      .where(isHeldBy(claim))
+      .returning({ id: revisions.id });
+    if (stored.length > 0 && release) await releaseRevision(tx, claim.id);
+    return stored.length > 0;
   });
+}
+
+/** Whether a revision is still worked on by the worker that took it as `claim`. */
+export function isHeldBy({ id, startedAt }: typeof revisions.$inferSelect) {
+  return and(eq(revisions.id, id), eq(revisions.state, 'running'), eq(revisions.startedAt, startedAt!));
 }
 
 /** Gives a ready revision its number and makes it the newest of its model. */

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { architectureIfc } from '../../src/demo/library/architecture';
 import { structureIfc } from '../../src/demo/library/structure';
 import { expectNoViolations, modelArrived, newProject, signIn } from './steps';
 
@@ -20,6 +21,9 @@ test('a designer publishes a file, then its next revision, and sees both', async
   await expect(page.getByLabel('Publish as')).toHaveValue(/[0-9a-f-]{36}/);
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(revisions.getByText('P02')).toBeVisible({ timeout: 40_000 });
+  await page.getByText('Light enough for phone, laptop and headset').first().click();
+  const forecast = page.getByRole('table', { name: 'What devices will have to carry' }).first();
+  await expect(forecast.getByRole('row', { name: /stand-alone headset .* full/ })).toBeVisible();
   await expectNoViolations(page);
 
   await page.goto(`/projects/${project}/review`);
@@ -46,6 +50,21 @@ test('a bad file is refused with its reason, kept, and harms nothing', async ({ 
     .setInputFiles({ name: 'empty.ifc', mimeType: 'application/x-step', buffer: Buffer.alloc(0) });
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByText(/“empty.ifc” is empty/)).toBeVisible();
+});
+
+test('a publication can be stopped in the middle and tried again', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Second thoughts');
+  await page.getByLabel('Model files').setInputFiles({
+    name: 'library.ifc',
+    mimeType: 'application/x-step',
+    buffer: Buffer.from(architectureIfc(1)),
+  });
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('button', { name: 'Stop' }).click({ timeout: 20_000 });
+  await expect(page.getByText('Stopped by Ines Okafor. The file is kept')).toBeVisible();
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByText('P01')).toBeVisible({ timeout: 60_000 });
 });
 
 test('an upload that announces three gigabytes is refused before a byte is sent', async ({ page }) => {

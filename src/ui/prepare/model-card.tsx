@@ -120,6 +120,18 @@ function RevisionLine({
             {revision.secondsLeft ? `, about ${revision.secondsLeft} s left` : ''}
           </Text>
           <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
+          <QuietButton
+            size="sm"
+            mt="2"
+            onClick={() =>
+              api
+                .post(`/api/revisions/${revision.id}/stop`, {})
+                .then(onChanged, (error: unknown) => setTrouble(messageOf(error)))
+            }
+          >
+            Stop
+          </QuietButton>
+          <Trouble text={trouble} />
         </Box>
       ) : null}
       {revision.state === 'failed' ? (

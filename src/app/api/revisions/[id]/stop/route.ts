@@ -1,0 +1,4 @@
+import { stopPublication } from '@/server/publishing';
+import { answering } from '../../../answering';
+
+export const POST = answering(({ actor, params }) => stopPublication(actor, params.id!));
