@@ -1,4 +1,5 @@
 import { boxSize, type Box3 } from '@/core/math/box3';
+import { faceNormals, type FaceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { Piece } from './element-geometry';
 
@@ -22,7 +23,7 @@ const CROWD = 256;
  * into triangles. A flat side that runs into a rounding belongs to its surface.
  */
 export function smooth(piece: Piece): Piece {
-  const faces = facesOf(piece);
+  const faces = faceNormals(piece.positions, piece.indices);
   const corners = piece.normals ? givenNormals(piece, faces) : derivedNormals(piece, faces);
   if (!corners) return { ...piece, normals: null };
   const count = piece.indices.length;
@@ -53,42 +54,8 @@ export function pickVertices(piece: Piece, vertices: Uint32Array): Pick<Piece, '
   };
 }
 
-interface Faces {
-  /** Unit normals, three numbers a triangle; zeros without area. */
-  normals: Float64Array;
-  /** Twice the area, m². */
-  areas: Float64Array;
-}
-
-function facesOf({ positions: p, indices }: Piece): Faces {
-  const count = indices.length / 3;
-  const normals = new Float64Array(count * 3);
-  const areas = new Float64Array(count);
-  for (let face = 0; face < count; face++) {
-    const a = indices[face * 3]! * 3;
-    const b = indices[face * 3 + 1]! * 3;
-    const c = indices[face * 3 + 2]! * 3;
-    const ux = p[b]! - p[a]!;
-    const uy = p[b + 1]! - p[a + 1]!;
-    const uz = p[b + 2]! - p[a + 2]!;
-    const vx = p[c]! - p[a]!;
-    const vy = p[c + 1]! - p[a + 1]!;
-    const vz = p[c + 2]! - p[a + 2]!;
-    const x = uy * vz - uz * vy;
-    const y = uz * vx - ux * vz;
-    const z = ux * vy - uy * vx;
-    const area = Math.sqrt(x * x + y * y + z * z);
-    if (area === 0) continue;
-    areas[face] = area;
-    normals[face * 3] = x / area;
-    normals[face * 3 + 1] = y / area;
-    normals[face * 3 + 2] = z / area;
-  }
-  return { normals, areas };
-}
-
 /** Normals a corner from the piece's own; null if all of it is flat. */
-function givenNormals({ indices, normals: given }: Piece, { normals }: Faces): Int8Array | null {
+function givenNormals({ indices, normals: given }: Piece, { normals }: FaceNormals): Int8Array | null {
   const corners = new Int8Array(indices.length * 3);
   let curved = false;
   for (let face = 0; face * 3 < indices.length; face++) {
@@ -111,7 +78,7 @@ function givenNormals({ indices, normals: given }: Piece, { normals }: Faces): I
 }
 
 /** Normals a corner from the shape; null if none of it is curved. */
-function derivedNormals(piece: Piece, { normals, areas }: Faces): Int8Array | null {
+function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Array | null {
   const { indices } = piece;
   if (indices.length / 3 < DIRECTIONS) return null;
   const count = indices.length / 3;

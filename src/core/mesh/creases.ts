@@ -1,3 +1,4 @@
+import { faceNormals } from './face-normals';
 import { uniqueRows, type UniqueRows } from './unique-rows';
 
 /** Faces that meet at less than this angle count as one smooth surface; a pipe of 16 facets turns 22.5° at each. */
@@ -30,7 +31,7 @@ export function creaseEdges(
   const vertexCount = positions.length / 3;
   const { of, first } = samePlaces(positions, groups);
   const limit = Math.cos(angle);
-  const normals = faceNormals(positions, indices);
+  const { normals } = faceNormals(positions, indices);
   /** Edge -> first face, or -1 once it is known to be drawn, or -2 once it is known to be flat. */
   const edges = new Map<number, number>();
   const DRAWN = -1;
@@ -66,27 +67,4 @@ function samePlaces(positions: ArrayLike<number>, groups?: ArrayLike<number>): U
     rows[vertex * 4 + 3] = groups?.[vertex] ?? 0;
   }
   return uniqueRows(new Int32Array(rows.buffer), 4);
-}
-
-/** Unit normals, three numbers a triangle; zeros for a triangle without area. */
-function faceNormals(positions: ArrayLike<number>, indices: ArrayLike<number>): Float32Array {
-  const normals = new Float32Array(Math.floor(indices.length / 3) * 3);
-  for (let i = 0; i + 2 < indices.length; i += 3) {
-    const [a, b, c] = [indices[i]! * 3, indices[i + 1]! * 3, indices[i + 2]! * 3];
-    const ux = positions[b]! - positions[a]!;
-    const uy = positions[b + 1]! - positions[a + 1]!;
-    const uz = positions[b + 2]! - positions[a + 2]!;
-    const vx = positions[c]! - positions[a]!;
-    const vy = positions[c + 1]! - positions[a + 1]!;
-    const vz = positions[c + 2]! - positions[a + 2]!;
-    const x = uy * vz - uz * vy;
-    const y = uz * vx - ux * vz;
-    const z = ux * vy - uy * vx;
-    const length = Math.hypot(x, y, z);
-    if (length === 0) continue;
-    normals[i] = x / length;
-    normals[i + 1] = y / length;
-    normals[i + 2] = z / length;
-  }
-  return normals;
 }
