@@ -40,9 +40,12 @@ export function smooth(piece: Piece): Piece {
   return { ...piece, ...pickVertices(piece, vertices), indices: of, normals };
 }
 
-/** The columns of a piece for a choice of its vertices, without its normals. */
-export function pickVertices(piece: Piece, vertices: Uint32Array): Pick<Piece, 'positions' | 'colors' | 'uvs'> {
-  const pick = <T extends Float64Array | Float32Array | Uint8Array>(from: T, to: T, width: number): T => {
+/** The columns of a piece for a choice of its vertices. */
+export function pickVertices(
+  piece: Piece,
+  vertices: Uint32Array,
+): Pick<Piece, 'positions' | 'colors' | 'normals' | 'uvs'> {
+  const pick = <T extends Float64Array | Float32Array | Uint8Array | Int8Array>(from: T, to: T, width: number): T => {
     for (let i = 0; i < vertices.length; i++)
       for (let c = 0; c < width; c++) to[i * width + c] = from[vertices[i]! * width + c]!;
     return to;
@@ -50,6 +53,7 @@ export function pickVertices(piece: Piece, vertices: Uint32Array): Pick<Piece, '
   return {
     positions: pick(piece.positions, new Float64Array(vertices.length * 3), 3),
     colors: piece.colors && pick(piece.colors, new Uint8Array(vertices.length * 4), 4),
+    normals: piece.normals && pick(piece.normals, new Int8Array(vertices.length * 3), 3),
     uvs: piece.uvs && pick(piece.uvs, new Float32Array(vertices.length * 2), 2),
   };
 }

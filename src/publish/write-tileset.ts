@@ -4,7 +4,7 @@ import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import type { DetailTile } from '@/core/detail/detail-tile';
 import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
-import { buildLevels, firstLook, type DetailNode } from './detail/levels';
+import { buildLevels, countTriangles, firstLook, type DetailNode } from './detail/levels';
 import { splitPieces, type TileLimits } from './detail/split-pieces';
 import type { PlacedGeometry } from './element-geometry';
 import { encodeTile, type EncodedTile } from './encode-tile';
@@ -133,7 +133,7 @@ export async function writeTileset(
   };
 }
 
-/** Makes the first tile as good as its budget allows; null where the whole is light, or a coarse top fits already. */
+/** Makes the first tile as good as its budget allows; null where the whole is light enough to be sent at once. */
 async function writeFirst(
   top: DetailNode,
   wholes: number[],
@@ -142,7 +142,7 @@ async function writeFirst(
 ): Promise<{ error: number; written: Written } | null> {
   if (fullBrotli < WORTH_LEVELS && top.children.length === 0) return null;
   const budget = Math.min(FIRST_BYTES, Math.max(fullBrotli * FIRST_SHARE, 1500));
-  const full = leavesOf(top).reduce((sum, leaf) => sum + countTriangles(leaf), 0);
+  const full = leavesOf(top).reduce((sum, leaf) => sum + countTriangles(leaf.parts), 0);
   let triangles = Math.max(64, Math.floor(full * FIRST_SHARE));
   for (;;) {
     const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles);
@@ -232,17 +232,13 @@ function fewPictures(surfaces: Surface[], parts: DetailNode['parts']): Surface[]
 
 /** A node and the levels below it, without the leaves, that have lost enough to be worth their bytes. */
 function worthSending(node: DetailNode): DetailNode[] {
-  const below = node.children.reduce((sum, child) => sum + countTriangles(child), 0);
-  const own = node.children.length > 0 && countTriangles(node) <= below * WORTH_SENDING ? [node] : [];
+  const below = node.children.reduce((sum, child) => sum + countTriangles(child.parts), 0);
+  const own = node.children.length > 0 && countTriangles(node.parts) <= below * WORTH_SENDING ? [node] : [];
   return [...own, ...node.children.flatMap(worthSending)];
 }
 
 function leavesOf(node: DetailNode): DetailNode[] {
   return node.children.length === 0 ? [node] : node.children.flatMap(leavesOf);
-}
-
-function countTriangles({ parts }: Pick<DetailNode, 'parts'>): number {
-  return parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
 }
 
 function costOf({ tile, brotli, memory }: Written): DetailTile['cost'] {

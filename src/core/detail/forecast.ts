@@ -35,7 +35,7 @@ const EYE_HEIGHT = 1.6;
  * every storey, and coarsens until the heaviest view fits.
  *
  * @param storeys metres above zero, in the frame of the tiles
- * @param firstLook bytes as sent before anything shows, beside the first tile
+ * @param firstLook bytes as sent until the first tile is there, with it
  */
 export function forecast(root: DetailTile, extent: Box3, storeys: number[], firstLook: number): Forecast {
   const stands = [...aroundWhole(extent), ...insideStoreys(extent, storeys)];

@@ -32,14 +32,8 @@ const TRIES = 7;
  *
  * @param wholes triangles of every piece before it was cut, by its number
  */
-export async function buildLevels(
-  tree: PartTree,
-  wholes: ArrayLike<number>,
-  limits: LevelLimits,
-  onNode: () => void = () => undefined,
-): Promise<DetailNode> {
+export async function buildLevels(tree: PartTree, wholes: ArrayLike<number>, limits: LevelLimits): Promise<DetailNode> {
   if ('parts' in tree) {
-    onNode();
     const parts = tree.parts.map((part) => ({ ...part, error: 0 }));
     return { box: boxOf(parts), parts, error: 0, children: [] };
   }
@@ -47,7 +41,7 @@ export async function buildLevels(
   // Two halvings make one level, so that every level has about a quarter of the next.
   for (const half of tree.halves)
     for (const quarter of 'halves' in half ? half.halves : [half])
-      children.push(await buildLevels(quarter, wholes, limits, onNode));
+      children.push(await buildLevels(quarter, wholes, limits));
   const box = emptyBox();
   for (const child of children) expandByBox(box, child.box);
   const below = children.flatMap((child) => child.parts);
@@ -60,7 +54,6 @@ export async function buildLevels(
     level = await coarsen(level.parts, error, Math.max(inherited, level.error));
     if (countTriangles(level.parts) <= Math.min(limits.triangles, full * WORTH_A_LEVEL)) break;
   }
-  onNode();
   return { box, ...level, children };
 }
 
@@ -76,7 +69,7 @@ export async function firstLook(
 ): Promise<Omit<DetailNode, 'children'>> {
   let allowed = Math.max(boxDiagonal(box) / PIXELS, error);
   let level = await coarsen(joinCut(parts, wholes), allowed, error);
-  // Half of the room for shape is got by coarser shapes, the rest by leaving out what is not seen.
+  // Shapes are made somewhat coarser first; what then is still too much is left out, beginning with what is not seen.
   for (let attempt = 0; attempt < 3 && countTriangles(level.parts) > triangles; attempt++) {
     allowed *= 2;
     level = await coarsen(level.parts, allowed, level.error);
@@ -150,7 +143,7 @@ function thickness(box: Box3): number {
   return boxSize(box).sort((a, b) => b - a)[1]!;
 }
 
-function countTriangles(parts: DetailPart[]): number {
+export function countTriangles(parts: DetailPart[]): number {
   return parts.reduce((sum, part) => sum + part.indices.length / 3, 0);
 }
 

@@ -170,13 +170,7 @@ function usedVertices({ indices, positions }: DetailPart): Uint32Array {
 }
 
 function pick(part: DetailPart, vertices: Uint32Array, indices: Uint32Array): DetailPart {
-  let normals: Int8Array | null = null;
-  if (part.normals) {
-    normals = new Int8Array(vertices.length * 3);
-    for (let i = 0; i < vertices.length; i++)
-      for (let axis = 0; axis < 3; axis++) normals[i * 3 + axis] = part.normals[vertices[i]! * 3 + axis]!;
-  }
-  return withBox({ ...part, ...pickVertices(part, vertices), normals, indices });
+  return withBox({ ...part, ...pickVertices(part, vertices), indices });
 }
 
 function withBox(part: DetailPart): DetailPart {
