@@ -4,7 +4,7 @@ const DATA = '.yurta/e2e';
 const node = (port: number, command: string) => ({
   command: `${command}`,
   url: `http://localhost:${port}/sign-in`,
-  env: { YURTA_DATA: DATA, PORT: String(port) },
+  env: { YURTA_DATA: DATA, PORT: String(port), YURTA_MAIL_AFTER_SECONDS: '3' },
   timeout: 240_000,
   gracefulShutdown: { signal: 'SIGINT' as const, timeout: 15_000 },
   stdout: 'ignore' as const,

@@ -34,13 +34,14 @@ async function serve(demo: boolean): Promise<void> {
     buildPages(home);
     const port = await supervisor.choosePort();
     step('starting worker and web server');
-    supervisor.worker();
+    await supervisor.mailServer();
+    supervisor.workers(config().workers);
     await supervisor.web();
     if (demo) {
       const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
       await seedDemo(step);
       // Seeding used the database and the queue from this process; from here on it only supervises.
-      await (await (await import('@/server/publish-queue')).queue()).stop({ graceful: false });
+      await (await (await import('@/server/queue')).queue()).stop({ graceful: false });
       await (await import('@/db/database')).closeConnection();
       console.log(`\n${pc.bold('Demo accounts')} (password ${pc.bold(DEMO_PASSWORD)}):`);
       for (const { name, email, role } of DEMO_ACCOUNTS) console.log(`  ${email.padEnd(32)} ${name}, ${role}`);
@@ -63,6 +64,20 @@ program
       process.env.DATABASE_URL = (await startCluster(config().dataFolder)).url;
     }
     await (await import('./worker')).runWorker();
+  });
+
+const standIns = program
+  .command('stand-in', { hidden: true })
+  .description('a small server that plays an outside service');
+standIns
+  .command('mail')
+  .argument('<port>')
+  .argument('<folder>')
+  .action(async (port: string, folder: string) => {
+    const { startMailServer } = await import('@/stand-ins/mail-server');
+    const server = await startMailServer(folder, Number(port));
+    for (const signal of ['SIGTERM', 'SIGINT'] as const)
+      process.on(signal, () => void server.close().then(() => process.exit(0)));
   });
 
 program

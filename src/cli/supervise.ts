@@ -78,8 +78,19 @@ export class Supervisor {
     });
   }
 
-  worker(): void {
-    this.start('worker', join(this.home, 'src/cli/main.ts'), 'worker');
+  workers(count: number): void {
+    for (let i = 1; i <= count; i++)
+      this.start(i === 1 ? 'worker' : `worker-${i}`, join(this.home, 'src/cli/main.ts'), 'worker');
+  }
+
+  /** Starts the stand-in mail server, unless this installation has a real one, and tells all others of it. */
+  async mailServer(): Promise<void> {
+    if (process.env.YURTA_SMTP_URL) return;
+    const port = await getPort({ host: '127.0.0.1' });
+    const folder = join(this.dataFolder, 'outbox');
+    this.start('outbox', join(this.home, 'src/cli/main.ts'), 'stand-in', 'mail', String(port), folder);
+    process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${port}`;
+    process.env.YURTA_OUTBOX = folder;
   }
 
   /** Waits until the user or the system asks to end, or a process fails again and again. */

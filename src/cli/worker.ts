@@ -1,4 +1,4 @@
-import { queue } from '@/server/publish-queue';
+import { queue } from '@/server/queue';
 import { startWorker } from '@/server/publish-worker';
 import { removeAbandonedWork } from '@/server/storage';
 import { removeAbandonedUploads } from '@/server/uploads';

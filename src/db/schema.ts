@@ -14,6 +14,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { MeetingEvent } from '@/core/meeting/meeting';
+import type { NoticeKind } from '@/core/jobs/notice';
 import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
@@ -139,7 +140,15 @@ export const revisions = pgTable(
     /** Names the folder of its files: each conversion has its own, so that addresses never change their content. */
     contentId: uuid('content_id').unique(),
     createdAt: instant('created_at').notNull().defaultNow(),
+    /** When it was last put into the queue. */
+    queuedAt: instant('queued_at').notNull().defaultNow(),
     startedAt: instant('started_at'),
+    /** When its present stage began. */
+    stageAt: instant('stage_at'),
+    /** When reading its file ended, well or not. */
+    endedAt: instant('ended_at'),
+    /** Machine and process that worked on it last, as `name#123`. */
+    worker: text('worker'),
     /** When a worker last said that it is still at it. */
     beatAt: instant('beat_at'),
     /** How often a worker has begun with it. */
@@ -148,8 +157,34 @@ export const revisions = pgTable(
   },
   (table) => [
     index('revisions_model').on(table.modelId),
+    index('revisions_project').on(table.projectId, table.queuedAt),
+    index('revisions_ended').on(table.endedAt),
     uniqueIndex('revisions_number').on(table.modelId, table.number),
   ],
+);
+
+/** What somebody is told about the end of a publication: under the bell, and by mail if they do not see it there. */
+export const notices = pgTable(
+  'notices',
+  {
+    id: uuid('id').primaryKey(),
+    userId: text('user_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    revisionId: uuid('revision_id')
+      .notNull()
+      .references(() => revisions.id, { onDelete: 'cascade' }),
+    kind: text('kind').$type<NoticeKind>().notNull(),
+    /** Why, where it did not go well. */
+    reason: text('reason'),
+    createdAt: instant('created_at').notNull().defaultNow(),
+    seenAt: instant('seen_at'),
+    mailedAt: instant('mailed_at'),
+  },
+  (table) => [index('notices_user').on(table.userId, table.createdAt)],
 );
 
 export const elementProperties = pgTable(

@@ -1,6 +1,6 @@
 import pg from 'pg';
 import type { Server } from 'socket.io';
-import { LIVE_CHANNEL, meetingRoom, projectRoom, type LiveNotice } from '@/server/broadcast';
+import { LIVE_CHANNEL, meetingRoom, personRoom, projectRoom, type LiveNotice } from '@/server/broadcast';
 import { eventsAfter } from '@/server/meetings';
 
 const RETRY_MS = 1000;
@@ -54,6 +54,10 @@ async function pass(
   if (notice.kind === 'project') {
     if (notice.event === 'access-changed') return onAccessChanged(notice.projectId);
     io.local.to(projectRoom(notice.projectId)).emit(notice.event, { projectId: notice.projectId });
+    return;
+  }
+  if (notice.kind === 'person') {
+    io.local.to(personRoom(notice.userId)).emit('notices-changed', {});
     return;
   }
   const room = meetingRoom(notice.meetingId);

@@ -7,7 +7,7 @@ import { connection } from '@/db/database';
 import { sentEventSchema, type SentEvent } from '@/core/meeting/meeting';
 import { cameraSchema, vec3Schema } from '@/core/viewpoint';
 import { actorOf, authorise } from '@/server/access';
-import { meetingRoom, projectRoom } from '@/server/broadcast';
+import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
 import { meetingState, participantFor, readMeeting, settle, viewpointEvent } from '@/server/meetings';
 import { Problem } from '@/server/problems';
@@ -50,6 +50,8 @@ export function attachSockets(server: HttpServer): LiveServer {
   const eventLimit = new RateLimiterMemory({ points: 60, duration: 10 });
 
   io.on('connection', (socket: LiveSocket) => {
+    if (socket.data.actor.kind === 'user') void socket.join(personRoom(socket.data.actor.id));
+
     socket.on(
       'watch',
       (input, answer) =>

@@ -1,4 +1,5 @@
 import { mkdirSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { requireActor } from '@/server/access';
@@ -31,9 +32,25 @@ export function uploadServer(): Server {
           `The file is ${megabytes(upload.size)} MB; this installation takes up to ${megabytes(maxUploadBytes)} MB. Nothing was uploaded. Export parts of the model, or ask the administrator to raise YURTA_MAX_UPLOAD_MB.`,
         );
       }
+      if ((await roomLeft(uploadFolder())) < upload.size) throw refusal(507, NO_ROOM);
       return { metadata: { ...upload.metadata, owner: await owner(request) } };
     },
+    // The store only says that it could not write; whether the disk was the reason is to be seen there.
+    onResponseError: async (_request, error) =>
+      'status_code' in error && error.status_code === 500 && (await roomLeft(uploadFolder())) < FULL
+        ? { status_code: 507, body: NO_ROOM }
+        : undefined,
   });
+}
+
+const NO_ROOM =
+  'There is no room left on the server’s disk for this file. What was sent is kept. Ask the administrator to make room, then choose the same file again.';
+/** A disk with less than this is full for our purposes, in bytes. */
+const FULL = 1024 * 1024;
+
+async function roomLeft(folder: string): Promise<number> {
+  const { bavail, bsize } = await statfs(folder);
+  return bavail * bsize;
 }
 
 async function owner(request: Request): Promise<string> {

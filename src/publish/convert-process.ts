@@ -1,8 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { PublishStage } from '@/core/jobs/stage';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import { ModelFileError, type ModelFileProblem } from '@/formats/model-file-error';
-import { publishModel, type PublishStage } from './publish-model';
+import { publishModel } from './publish-model';
 
 /** What the conversion process tells the process that started it. */
 export type ConvertMessage =

@@ -2,12 +2,12 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { PublishStage } from '@/core/jobs/stage';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import { ModelFileError } from '@/formats/model-file-error';
 import type { ConvertMessage } from './convert-process';
 import { dieWithParent } from './die-with-parent';
-import type { PublishStage } from './publish-model';
 
 export interface ConvertLimits {
   minutes: number;
@@ -113,6 +113,11 @@ async function residentMegabytes(child: ChildProcess): Promise<number> {
 }
 
 function collapse(fileName: string, noise: string): Error {
+  if (/\b(ENOSPC|EDQUOT)\b/.test(noise))
+    return new ModelFileError(
+      'no-room',
+      `There was no room left on the server’s disk for what “${fileName}” becomes. Ask the administrator to make room, then try again.`,
+    );
   if (/heap out of memory/i.test(noise))
     return new ModelFileError(
       'too-large',

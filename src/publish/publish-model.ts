@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { forecast } from '@/core/detail/forecast';
 import { quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
+import type { PublishStage } from '@/core/jobs/stage';
 import { isEmptyBox } from '@/core/math/box3';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
@@ -16,8 +17,6 @@ import { writePictures } from './pictures';
 import { overview, renderPreview } from './preview';
 import { reveal } from './reveal';
 import { writeBoth, writeTileset } from './write-tileset';
-
-export type PublishStage = 'reading' | 'examining' | 'tiling' | 'indexing' | 'picturing';
 
 export interface PublishOptions {
   fileName: string;

@@ -9,10 +9,19 @@ export interface Config {
   dataFolder: string;
   publicUrl: string;
   maxUploadBytes: number;
+  /** Worker processes that the start command runs on this machine. */
+  workers: number;
   jobMinutes: number;
   jobMemoryMb: number;
   maxElements: number;
   maxParticipants: number;
+  /** Where outgoing mail is handed over: `smtp://…` or `smtps://…`; null where there is no mail. */
+  smtpUrl: string | null;
+  /** Where the stand-in mail server keeps its mail; null where a real one is used. Told by the start command. */
+  outboxFolder: string | null;
+  mailFrom: string;
+  /** A notice that was not seen for so long is mailed. */
+  mailAfterSeconds: number;
   /** Whether a reverse proxy in front of Yurta tells the address of a request in `x-forwarded-for`. */
   trustProxy: boolean;
   /** Keys cookies and codes; made on first start and kept in the data folder unless given. */
@@ -24,10 +33,15 @@ const schema = Joi.object({
   YURTA_PUBLIC_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
   PORT: Joi.number().port().default(3210),
   YURTA_MAX_UPLOAD_MB: Joi.number().integer().min(1).default(2048),
+  YURTA_WORKERS: Joi.number().integer().min(1).max(64).default(1),
   YURTA_JOB_MINUTES: Joi.number().min(0.1).default(30),
   YURTA_JOB_MEMORY_MB: Joi.number().integer().min(256).default(8192),
   YURTA_MAX_ELEMENTS: Joi.number().integer().min(1).default(1_000_000),
   YURTA_MAX_PARTICIPANTS: Joi.number().integer().min(2).default(200),
+  YURTA_SMTP_URL: Joi.string().uri({ scheme: ['smtp', 'smtps'] }),
+  YURTA_OUTBOX: Joi.string(),
+  YURTA_MAIL_FROM: Joi.string().default('Yurta <yurta@localhost>'),
+  YURTA_MAIL_AFTER_SECONDS: Joi.number().min(0).default(60),
   YURTA_TRUST_PROXY: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_SECRET: Joi.string().min(32),
 }).unknown(true);
@@ -48,10 +62,15 @@ function readConfig(): Config {
     dataFolder,
     publicUrl: ((value.YURTA_PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/$/, ''),
     maxUploadBytes: value.YURTA_MAX_UPLOAD_MB * 1024 * 1024,
+    workers: value.YURTA_WORKERS,
     jobMinutes: value.YURTA_JOB_MINUTES,
     jobMemoryMb: value.YURTA_JOB_MEMORY_MB,
     maxElements: value.YURTA_MAX_ELEMENTS,
     maxParticipants: value.YURTA_MAX_PARTICIPANTS,
+    smtpUrl: value.YURTA_SMTP_URL ?? null,
+    outboxFolder: value.YURTA_OUTBOX ?? null,
+    mailFrom: value.YURTA_MAIL_FROM,
+    mailAfterSeconds: value.YURTA_MAIL_AFTER_SECONDS,
     trustProxy: value.YURTA_TRUST_PROXY,
     secret: (value.YURTA_SECRET as string | undefined) ?? installationSecret(dataFolder),
   };

@@ -1,11 +1,13 @@
 import { and, asc, desc, eq, inArray } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
+import { may } from '@/core/rights';
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import { members, models, projects, revisions, user } from '@/db/schema';
 import type { ProjectCard, ProjectDetail, RevisionSummary, StageModelSource } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import { authorise, requireUser, type Actor } from './access';
+import { timesLeft, type TimesLeft } from './time-left';
 
 /** The projects that an account belongs to, newest first. */
 export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
@@ -90,7 +92,9 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
     .innerJoin(user, eq(user.id, revisions.authorId))
     .where(eq(revisions.projectId, projectId))
     .orderBy(desc(revisions.createdAt));
-  const seesDrafts = role === 'lead' || role === 'designer';
+  const seesDrafts = may(role, 'model.publish');
+  const goingOn = revisionRows.some(({ revision: { state } }) => state === 'queued' || state === 'running');
+  const left: TimesLeft = goingOn ? await timesLeft() : new Map();
   return {
     id: project!.id,
     name: project!.name,
@@ -101,12 +105,12 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
       discipline: model.discipline,
       revisions: revisionRows
         .filter(({ revision }) => revision.modelId === model.id && (seesDrafts || revision.state === 'published'))
-        .map(({ revision, author }) => summarise(revision, author)),
+        .map(({ revision, author }) => summarise(revision, author, left)),
     })),
   };
 }
 
-function summarise(revision: typeof revisions.$inferSelect, author: string): RevisionSummary {
+function summarise(revision: typeof revisions.$inferSelect, author: string, left: TimesLeft): RevisionSummary {
   return {
     id: revision.id,
     code: revision.number === null ? null : revisionCode(revision.number),
@@ -117,7 +121,7 @@ function summarise(revision: typeof revisions.$inferSelect, author: string): Rev
     author,
     stage: revision.stage,
     share: revision.share,
-    secondsLeft: secondsLeft(revision),
+    secondsLeft: left.get(revision.id) ?? null,
     error: revision.error,
     createdAt: revision.createdAt.toISOString(),
     publishedAt: revision.publishedAt?.toISOString() ?? null,
@@ -125,12 +129,6 @@ function summarise(revision: typeof revisions.$inferSelect, author: string): Rev
     settings: revision.settings,
     report: revision.report,
   };
-}
-
-function secondsLeft(revision: typeof revisions.$inferSelect): number | null {
-  if (revision.state !== 'running' || !revision.startedAt || revision.share < 0.05) return null;
-  const elapsed = (Date.now() - revision.startedAt.getTime()) / 1000;
-  return Math.max(1, Math.round((elapsed * (1 - revision.share)) / revision.share));
 }
 
 /** The newest published revision of every model of a project: what the Review shows. */

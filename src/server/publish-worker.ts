@@ -1,7 +1,10 @@
 import { mkdir, readFile, rm } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { and, eq, lt, or, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
+import type { NoticeKind } from '@/core/jobs/notice';
+import type { PublishStage } from '@/core/jobs/stage';
 import type { PublishReport } from '@/core/project/publish-report';
 import { db } from '@/db/database';
 import { elementProperties, revisions } from '@/db/schema';
@@ -9,13 +12,16 @@ import type { PropertySets } from '@/formats/building-model';
 import { convert } from '@/publish/convert';
 import { tellProject } from './broadcast';
 import { config } from './config';
-import { enqueue, workOnQueue } from './publish-queue';
+import { mailNotice, notify } from './notices';
 import { finishReading, isHeldBy } from './publishing';
+import { enqueue, workOnMail, workOnQueue } from './queue';
 import { replaceFolder, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 
 type Revision = typeof revisions.$inferSelect;
 
 const PROGRESS_MS = 250;
+/** The share of a job that is over when its file is converted. */
+const CONVERTING = 0.97;
 
 /** A worker that works on a revision says so this often … */
 const BEAT_MS = 2000;
@@ -25,11 +31,12 @@ const LOOK_MS = 5000;
 const MOST_ATTEMPTS = 3;
 
 /**
- * Works on queued revisions, one at a time, and looks after those whose worker went down in the middle: they go on
- * here or elsewhere. Returns how to stop looking.
+ * Works on queued revisions, one at a time, and on mail that is due. Looks after revisions whose worker went down in the
+ * middle: they go on here or elsewhere. Returns how to stop looking.
  */
 export async function startWorker(): Promise<() => void> {
   await workOnQueue(publish);
+  if (config().smtpUrl) await workOnMail(mailNotice);
   const look = setInterval(() => {
     resumeAbandoned().catch((error: Error) =>
       process.stderr.write(`abandoned work not looked for: ${error.message}\n`),
@@ -60,7 +67,10 @@ async function claim(revisionId: string): Promise<Revision | undefined> {
       stage: 'reading',
       share: 0,
       startedAt: new Date(),
+      stageAt: new Date(),
       beatAt: new Date(),
+      endedAt: null,
+      worker: `${hostname()}#${process.pid}`,
       attempts: sql`${revisions.attempts} + 1`,
       error: null,
     })
@@ -94,6 +104,7 @@ async function publish(revisionId: string): Promise<void> {
       })
       .catch((error: Error) => process.stderr.write(`beat not stored: ${error.message}\n`));
   }, BEAT_MS);
+  let end: { kind: NoticeKind; reason?: string } | null = null;
   try {
     if (revision.attempts > MOST_ATTEMPTS)
       throw new Error(`The worker ended ${MOST_ATTEMPTS} times in the middle of “${revision.fileName}”.`);
@@ -102,26 +113,33 @@ async function publish(revisionId: string): Promise<void> {
       throw new Error(
         `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
       );
+    await showProgress(revision, { stage: 'storing', share: CONVERTING, stageAt: new Date() });
     await storeProperties(revisionId, join(work, 'properties.json'));
     await rm(join(work, 'properties.json'));
     await replaceFolder(work, revisionKey(contentId));
     // A scale that was only guessed is for somebody to agree with.
     const release = revision.intent === 'publish' && report.frame.from !== 'proposed';
-    if (!(await finishReading(revision, { report, contentId }, release))) {
+    const outcome = await finishReading(revision, { report, contentId }, release);
+    if (!outcome) {
       await rm(storagePath(revisionKey(contentId)), { recursive: true, force: true });
       return;
     }
     if (revision.contentId) await rm(storagePath(revisionKey(revision.contentId)), { recursive: true, force: true });
+    end = { kind: outcome };
   } catch (error) {
     await rm(work, { recursive: true, force: true });
-    const reason = error instanceof Error ? error.message : String(error);
-    await db()
+    const cause = error instanceof Error ? error.message : String(error);
+    const reason = `${cause} The file is kept; nothing that was published before has changed.`;
+    const failed = await db()
       .update(revisions)
-      .set({ state: 'failed', error: `${reason} The file is kept; nothing that was published before has changed.` })
-      .where(isHeldBy(revision)); // whoever stopped it has said why
+      .set({ state: 'failed', error: reason, endedAt: new Date() })
+      .where(isHeldBy(revision)) // whoever stopped it has said why
+      .returning({ id: revisions.id });
+    if (failed.length > 0) end = { kind: 'failed', reason };
   } finally {
     clearInterval(beat);
   }
+  if (end) await notify(revision.authorId, revision, end.kind, end.reason);
   await tellProject(revision.projectId, 'models-changed');
 }
 
@@ -129,6 +147,7 @@ async function publish(revisionId: string): Promise<void> {
 function convertRevision(revision: Revision, outFolder: string, signal: AbortSignal): Promise<PublishReport> {
   const { jobMinutes, jobMemoryMb } = config();
   let lastShown = 0;
+  let lastStage = '';
   return convert({
     path: storagePath(sourceKey(revision.id)),
     fileName: revision.fileName,
@@ -138,17 +157,24 @@ function convertRevision(revision: Revision, outFolder: string, signal: AbortSig
     // To be looked at, everything is there: what to reveal is still to be decided.
     settings: revision.intent === 'look' ? { frame: revision.settings.frame } : revision.settings,
     onProgress: (stage, share) => {
-      if (Date.now() - lastShown < PROGRESS_MS) return;
+      const begins = stage !== lastStage;
+      if (!begins && Date.now() - lastShown < PROGRESS_MS) return;
       lastShown = Date.now();
+      lastStage = stage;
       // Progress is a courtesy: losing one step of it must not fail the job.
-      db()
-        .update(revisions)
-        .set({ stage, share })
-        .where(isHeldBy(revision))
-        .then(() => tellProject(revision.projectId, 'models-changed'))
-        .catch((error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`));
+      showProgress(revision, { stage, share: share * CONVERTING, ...(begins && { stageAt: new Date() }) }).catch(
+        (error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`),
+      );
     },
   });
+}
+
+async function showProgress(
+  revision: Revision,
+  progress: { stage: PublishStage; share: number; stageAt?: Date },
+): Promise<void> {
+  await db().update(revisions).set(progress).where(isHeldBy(revision));
+  await tellProject(revision.projectId, 'models-changed');
 }
 
 async function storeProperties(revisionId: string, path: string): Promise<void> {

@@ -10,7 +10,7 @@ import { structureIfc } from '@/demo/library/structure';
 import type { Actor } from './access';
 import { Problem } from './problems';
 import { createProject, newestRevisions, readProject } from './projects';
-import { enqueue, queue } from './publish-queue';
+import { enqueue, queue } from './queue';
 import { startWorker } from './publish-worker';
 import {
   discardRevision,

@@ -9,8 +9,9 @@ import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
+import { notify } from './notices';
 import { notFound, Problem } from './problems';
-import { enqueue } from './publish-queue';
+import { enqueue } from './queue';
 import { moveIntoStorage, revisionKey, sourceKey, storagePath } from './storage';
 
 export interface PublishRequest {
@@ -72,6 +73,11 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
   return id;
 }
 
+/** How a revision stands that goes into the queue again. */
+function queued() {
+  return { state: 'queued', stage: 'waiting', share: 0, attempts: 0, queuedAt: new Date(), endedAt: null } as const;
+}
+
 /** Queues a failed publication again, with the same file. */
 export async function retryPublication(actor: Actor, revisionId: string): Promise<void> {
   const revision = await findRevision(revisionId);
@@ -79,7 +85,7 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
   if (revision.state !== 'failed') throw new Problem(409, 'Only a failed publication can be tried again.');
   await db()
     .update(revisions)
-    .set({ state: 'queued', stage: 'waiting', share: 0, attempts: 0, error: null })
+    .set({ ...queued(), error: null })
     .where(eq(revisions.id, revisionId));
   await enqueue(revisionId);
   await tellProject(revision.projectId, 'models-changed');
@@ -94,16 +100,15 @@ export async function retryPublication(actor: Actor, revisionId: string): Promis
 export async function stopPublication(actor: Actor, revisionId: string): Promise<void> {
   const revision = await findRevision(revisionId);
   await authorise(actor, revision.projectId, 'model.publish');
+  const reason = `Stopped by ${actor.name}. The file is kept; nothing that was published before has changed.`;
   const stopped = await db()
     .update(revisions)
-    .set({
-      state: 'failed',
-      error: `Stopped by ${actor.name}. The file is kept; nothing that was published before has changed.`,
-    })
+    .set({ state: 'failed', error: reason, endedAt: new Date() })
     .where(and(eq(revisions.id, revisionId), inArray(revisions.state, ['queued', 'running'])))
     .returning({ id: revisions.id });
   if (stopped.length === 0)
     throw new Problem(409, 'This publication is over already. Load the page again to see how it stands.');
+  if (revision.authorId !== actor.id) await notify(revision.authorId, revision, 'failed', reason);
   await tellProject(revision.projectId, 'models-changed');
 }
 
@@ -133,7 +138,7 @@ export async function settleRevision(
   else if (publish || !sameFrame) {
     await db()
       .update(revisions)
-      .set({ state: 'queued', stage: 'waiting', share: 0, attempts: 0, intent: publish ? 'publish' : 'look' })
+      .set({ ...queued(), intent: publish ? 'publish' : 'look' })
       .where(eq(revisions.id, revisionId));
     await enqueue(revisionId);
   }
@@ -166,21 +171,22 @@ async function readyRevision(actor: Actor, revisionId: string) {
  *
  * @param claim the revision as the worker took it
  * @param release whether to publish
- * @returns false if it was stopped or went to another worker meanwhile; then nothing is stored
+ * @returns how it ended; null if it was stopped or went to another worker meanwhile, then nothing is stored
  */
 export async function finishReading(
   claim: typeof revisions.$inferSelect,
   result: { report: PublishReport; contentId: string },
   release: boolean,
-): Promise<boolean> {
+): Promise<'published' | 'ready' | null> {
   return db().transaction(async (tx) => {
     const stored = await tx
       .update(revisions)
-      .set({ state: 'ready', stage: 'done', share: 1, ...result })
+      .set({ state: 'ready', stage: 'done', share: 1, endedAt: new Date(), ...result })
       .where(isHeldBy(claim))
       .returning({ id: revisions.id });
-    if (stored.length > 0 && release) await releaseRevision(tx, claim.id);
-    return stored.length > 0;
+    if (stored.length === 0) return null;
+    if (release) await releaseRevision(tx, claim.id);
+    return release ? 'published' : 'ready';
   });
 }
 

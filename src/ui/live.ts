@@ -22,10 +22,11 @@ export class Live {
     });
   }
 
-  /** Runs now and after every reconnection. */
-  onConnect(work: () => void): void {
+  /** Runs now and after every reconnection. Returns how to end that. */
+  onConnect(work: () => void): () => void {
     this.socket.on('connect', work);
     if (this.socket.connected) work();
+    return () => this.socket.off('connect', work);
   }
 
   /** Runs when this person may not listen any more: signed out, invitation withdrawn, meeting over. */
@@ -40,8 +41,10 @@ export class Live {
     this.socket.on('disconnect', work);
   }
 
-  on<T>(event: string, listener: (payload: T) => void): void {
+  /** Returns how to stop listening. */
+  on<T>(event: string, listener: (payload: T) => void): () => void {
     this.socket.on(event, listener as (payload: unknown) => void);
+    return () => this.socket.off(event, listener as (payload: unknown) => void);
   }
 
   /** @throws Error with the server's reason */

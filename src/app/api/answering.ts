@@ -70,6 +70,17 @@ export async function readBody<T>(request: Request, schema: Joi.Schema<T>): Prom
   return value as T;
 }
 
+/**
+ * What stands in the address after its question mark, checked; each name once.
+ *
+ * @throws Problem 400 with what is wrong, in the schema's words
+ */
+export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
+  const { error, value } = schema.validate(Object.fromEntries(new URL(request.url).searchParams));
+  if (error) throw new Problem(400, `The address is not understood: ${error.message.replaceAll('"', '')}.`);
+  return value as T;
+}
+
 /** The body as text, as long as it is not too long, whatever the request says about its length. */
 async function readText(request: Request): Promise<string> {
   const chunks: Uint8Array[] = [];

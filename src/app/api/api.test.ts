@@ -5,7 +5,9 @@ import { closeConnection } from '@/db/database';
 import { addMember, createProject } from '@/server/projects';
 import { testAccount, testGuest } from '@/server/test-people';
 import { POST as enter } from './enter/route';
+import { GET as listJobs } from './jobs/route';
 import { GET as minutes } from './meetings/[id]/minutes.pdf/route';
+import { GET as listNotices, PATCH as seeNotices } from './notices/route';
 import { GET as csv } from './projects/[id]/comments.csv/route';
 import { PATCH as changeComment } from './projects/[id]/comments/[comment]/route';
 import { GET as commentPicture } from './projects/[id]/comments/[comment]/picture/route';
@@ -86,6 +88,9 @@ const MATRIX: [
   ['make a project', makeProject, () => ({}), { name: 'New' }, [200, 200, 403, 403, 200, 401]],
   // An upload that does not exist is only refused after the right to publish at all.
   ['publish', publish, () => ({}), { uploadId: 'ab' }, [404, 404, 404, 404, 404, 401]],
+  ['list jobs', listJobs, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
+  ['read notices', listNotices, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
+  ['mark notices as seen', seeNotices, () => ({}), {}, [200, 200, 403, 403, 200, 401]],
   ['list viewpoints', listViewpoints, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['save a viewpoint', saveViewpoint, () => ({}), { name: 'V', state: VIEW }, [200, 200, 403, 403, 404, 401]],
   ['rename one', changeViewpoint, () => ({ viewpoint: ids.viewpoint! }), { name: 'W' }, [200, 200, 403, 403, 404, 401]],

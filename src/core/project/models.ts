@@ -33,7 +33,7 @@ export interface RevisionSummary {
   stage: string;
   /** Done so far, 0..1. */
   share: number;
-  /** Seconds, by the pace so far; null while unknown. */
+  /** Seconds until it ends, for one that runs; until it begins, for one that waits. Null while unknown. */
   secondsLeft: number | null;
   error: string | null;
   createdAt: string;

@@ -5,7 +5,7 @@ import { useCallback, useState } from 'react';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
-import { useLiveProject } from '../live-project';
+import { useLiveProject } from '../live-page';
 import { Card, QuietButton, Trouble } from '../pieces';
 
 /** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */

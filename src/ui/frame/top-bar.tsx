@@ -2,6 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import type { ReactNode } from 'react';
+import { AccountMenu, type Account } from './account-menu';
 
 export type Station = 'prepare' | 'review' | 'follow-up';
 
@@ -27,11 +28,13 @@ interface TopBarProps {
   /** Which station is open; absent for guests, who have only one. */
   station?: Station;
   home: string;
+  /** Whose bell and menu stand at the end; absent for guests and in the Review, where they would disturb. */
+  account?: Account;
   children?: ReactNode;
 }
 
 /** Name and project on the left, the three stations in the middle, the people on the right. */
-export function TopBar({ project, station, home, children }: TopBarProps) {
+export function TopBar({ project, station, home, account, children }: TopBarProps) {
   return (
     <Flex
       as="header"
@@ -89,6 +92,7 @@ export function TopBar({ project, station, home, children }: TopBarProps) {
       ) : null}
       <Flex ml="auto" align="center" gap="2">
         {children}
+        {account ? <AccountMenu account={account} /> : null}
       </Flex>
     </Flex>
   );

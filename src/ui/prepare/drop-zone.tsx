@@ -6,8 +6,8 @@ import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
 import type { ProjectDetail } from '@/core/project/models';
 import type { PublishIntent } from '@/core/project/publish-settings';
 import { bundle } from './bundle';
-import { Choice } from './choice';
-import { ProgressBar } from './progress-bar';
+import { Choice } from '../choice';
+import { ProgressBar } from '../progress-bar';
 import { uploadFile } from './upload';
 
 const DISCIPLINES = ['Architecture', 'Structure', 'Building services', 'Interior', 'Landscape', 'Other'];

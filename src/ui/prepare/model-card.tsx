@@ -4,9 +4,9 @@ import NextLink from 'next/link';
 import { useState } from 'react';
 import { api, messageOf } from '../api';
 import { Card, QuietButton, Trouble } from '../pieces';
-import { ProgressBar } from './progress-bar';
+import { JobProgress } from '../job-progress';
 import { Weight } from './weight';
-import { findingTitle, kilobytes, plainNumber, stageName } from './words';
+import { findingTitle, kilobytes, plainNumber, when } from '../words';
 import type { ModelSummary, RevisionSummary } from '@/core/project/models';
 
 interface ModelCardProps {
@@ -113,13 +113,8 @@ function RevisionLine({
       {report?.forecast ? <Weight report={report} forecast={report.forecast} /> : null}
       {report && report.unread.length > 0 ? <Unread list={report.unread} /> : null}
       {revision.state === 'queued' || revision.state === 'running' ? (
-        <Box role="status">
-          <Text fontSize="sm" color="softInk">
-            {stageName(revision.stage)}
-            {revision.state === 'running' ? `, ${Math.round(revision.share * 100)} %` : ''}
-            {revision.secondsLeft ? `, about ${revision.secondsLeft} s left` : ''}
-          </Text>
-          <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
+        <Box>
+          <JobProgress job={{ ...revision, seconds: revision.secondsLeft }} />
           <QuietButton
             size="sm"
             mt="2"
@@ -169,8 +164,4 @@ function Unread({ list }: { list: { guid?: string; name?: string; category?: str
       </details>
     </Box>
   );
-}
-
-function when(iso: string): string {
-  return iso.slice(0, 16).replace('T', ' ');
 }

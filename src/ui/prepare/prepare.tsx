@@ -1,8 +1,8 @@
 'use client';
 import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
-import { useCallback, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { api, messageOf } from '../api';
-import { useLiveProject } from '../live-project';
+import { useLiveProject } from '../live-page';
 import { Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
@@ -13,10 +13,19 @@ import type { ProjectDetail } from '@/core/project/models';
 export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInvite: boolean }) {
   const [project, setProject] = useState(initial);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const states = useRef('');
   const reload = useCallback(() => {
-    api
-      .get<ProjectDetail>(`/api/projects/${initial.id}`)
-      .then(setProject, (error: unknown) => setTrouble(messageOf(error)));
+    api.get<ProjectDetail>(`/api/projects/${initial.id}`).then(
+      (loaded) => {
+        setProject(loaded);
+        const now = statesOf(loaded);
+        if (now === states.current || document.visibilityState !== 'visible') return;
+        states.current = now;
+        // Who sees it here need not be told under the bell nor by mail.
+        api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
+      },
+      (error: unknown) => setTrouble(messageOf(error)),
+    );
   }, [initial.id]);
 
   useLiveProject(initial.id, 'models-changed', reload, setTrouble);
@@ -46,4 +55,9 @@ export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInv
       </Grid>
     </Box>
   );
+}
+
+/** How each revision stands, in one text to compare. */
+function statesOf(project: ProjectDetail): string {
+  return project.models.flatMap((model) => model.revisions.map(({ id, state }) => `${id} ${state}`)).join();
 }

@@ -3,7 +3,7 @@ import { Box, Table, Text } from '@chakra-ui/react';
 import type { DeviceForecast, Forecast } from '@/core/detail/forecast';
 import { FINEST_PIXEL_ERROR } from '@/core/detail/device';
 import type { PublishReport } from '@/core/project/publish-report';
-import { kilobytes, plainNumber } from './words';
+import { kilobytes, plainNumber } from '../words';
 
 const DEVICE_NAMES: Record<DeviceForecast['device'], string> = {
   phone: 'phone',

@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Switch, Text } from '@chakra-ui/react';
 import { useStore } from 'zustand';
 import { FINDINGS, type Finding } from '@/core/examination/finding';
 import { QuietButton } from '../../pieces';
-import { findingTitle } from '../words';
+import { findingTitle } from '../../words';
 import type { LookSession } from './look-session';
 
 const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round' };

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { SettledFrame } from '@/core/project/publish-report';
 import { LENGTH_UNITS, unitName, type ModelFrame, type UpAxis } from '@/core/units/length-unit';
 import { QuietButton } from '../../pieces';
-import { Choice } from '../choice';
+import { Choice } from '../../choice';
 
 interface FrameChoiceProps {
   settled: SettledFrame;

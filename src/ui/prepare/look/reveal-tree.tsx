@@ -6,7 +6,7 @@ import { searchElements } from '@/core/elements/contents';
 import { revealBranches } from '@/core/reveal/reveal-index';
 import type { RevealColumn } from '@/core/reveal/reveal-rule';
 import { QuietButton, SearchField } from '../../pieces';
-import { plainNumber } from '../words';
+import { plainNumber } from '../../words';
 import type { LookSession } from './look-session';
 
 const COLUMNS: [RevealColumn, string][] = [

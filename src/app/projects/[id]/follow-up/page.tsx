@@ -3,7 +3,7 @@ import { listComments, listMeetings } from '@/server/comments';
 import { readProject } from '@/server/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { FollowUp } from '@/ui/follow-up/follow-up';
-import { orNotFound, pageActor } from '../../../page-access';
+import { accountOf, orNotFound, pageActor } from '../../../page-access';
 
 export default async function FollowUpPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
@@ -16,7 +16,7 @@ export default async function FollowUpPage({ params }: { params: Promise<{ id: s
   ]);
   return (
     <>
-      <TopBar home="/projects" project={project} station="follow-up" />
+      <TopBar home="/projects" project={project} station="follow-up" account={accountOf(actor)} />
       <FollowUp project={{ id, name: project.name }} meetings={meetings} initial={comments} />
     </>
   );

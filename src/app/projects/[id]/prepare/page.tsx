@@ -3,7 +3,7 @@ import { authorise } from '@/server/access';
 import { readProject } from '@/server/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Prepare } from '@/ui/prepare/prepare';
-import { orNotFound, pageActor } from '../../../page-access';
+import { accountOf, orNotFound, pageActor } from '../../../page-access';
 
 export default async function PreparePage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
@@ -12,7 +12,7 @@ export default async function PreparePage({ params }: { params: Promise<{ id: st
   const project = await readProject(actor, id);
   return (
     <>
-      <TopBar home="/projects" project={project} station="prepare" />
+      <TopBar home="/projects" project={project} station="prepare" account={accountOf(actor)} />
       <Prepare initial={project} mayInvite={may(role, 'link.manage')} />
     </>
   );

@@ -3,7 +3,7 @@ import { authorise } from '@/server/access';
 import { readProject } from '@/server/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Look } from '@/ui/prepare/look/look';
-import { orNotFound, pageActor } from '../../../../page-access';
+import { accountOf, orNotFound, pageActor } from '../../../../page-access';
 
 export default async function LookPage({ params }: { params: Promise<{ id: string; revision: string }> }) {
   const { id, revision } = await params;
@@ -13,7 +13,7 @@ export default async function LookPage({ params }: { params: Promise<{ id: strin
   if (!project.models.some((model) => model.revisions.some((one) => one.id === revision))) notFound();
   return (
     <>
-      <TopBar home="/projects" project={project} station="prepare" />
+      <TopBar home="/projects" project={project} station="prepare" account={accountOf(actor)} />
       <Look initial={project} revisionId={revision} />
     </>
   );

@@ -7,6 +7,7 @@ const STAGES: Record<string, string> = {
   tiling: 'Making it light',
   indexing: 'Writing the contents',
   picturing: 'Taking a picture',
+  storing: 'Storing the facts',
   done: 'Done',
 };
 
@@ -24,6 +25,18 @@ export function plainNumber(value: number): string {
 export function kilobytes(bytes: number): string {
   const kilo = Math.ceil(bytes / 1024);
   return kilo < 10_000 ? `${plainNumber(kilo)} kB` : `${plainNumber(Math.round(kilo / 1024))} MB`;
+}
+
+/** A span of time as one would say it: “40 s”, “3 min”, “1 h 10 min”. */
+export function duration(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
+
+/** Day and hour, as the server has them. */
+export function when(iso: string): string {
+  return iso.slice(0, 16).replace('T', ' ');
 }
 
 const FINDING_TITLES: Record<FindingKind, string> = {

@@ -1,0 +1,56 @@
+import { expect, test } from '@playwright/test';
+import { structureIfc } from '../../src/demo/library/structure';
+import { expectNoViolations, newProject, signIn } from './steps';
+
+test('who leaves the page hears of the end under the bell and by mail, and finds the job in the list', async ({
+  page,
+}) => {
+  await signIn(page);
+  await newProject(page, 'Away from the desk');
+  const cut = (name: string) => ({
+    name,
+    mimeType: 'application/x-step',
+    buffer: Buffer.from(structureIfc().slice(0, 3000)),
+  });
+  await page
+    .getByLabel('Model files')
+    .setInputFiles([
+      { name: 'kiosk.ifc', mimeType: 'application/x-step', buffer: Buffer.from(structureIfc()) },
+      cut('torn.ifc'),
+    ]);
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByRole('list', { name: 'Revisions of torn' })).toBeVisible();
+  await page.getByRole('button', { name: /Account of Ines/ }).click();
+  await page.getByRole('menuitem', { name: 'Jobs' }).click();
+  await page.waitForURL('**/jobs');
+
+  const jobs = page.getByRole('table', { name: 'Jobs' });
+  await expect(jobs.getByRole('row', { name: /kiosk P01/ })).toContainText('Published', { timeout: 40_000 });
+  const torn = jobs.getByRole('row', { name: /torn.ifc/ });
+  await expect(torn).toContainText('breaks off before its end', { timeout: 40_000 });
+  await page.getByRole('button', { name: 'Failed' }).click();
+  await expect(jobs.getByRole('row', { name: /kiosk/ })).toHaveCount(0);
+  await expect(torn).toBeVisible();
+  await expectNoViolations(page);
+  await torn.getByRole('button', { name: 'Try torn.ifc again' }).click();
+  await expect(torn).toHaveCount(0);
+  await page.getByRole('button', { name: 'All' }).click();
+  await expect(torn).toContainText('breaks off before its end', { timeout: 40_000 });
+
+  await page.getByRole('button', { name: /^Messages, \d+ new/ }).click();
+  const messages = page.getByRole('dialog');
+  await expect(messages.getByText('kiosk is published as P01.')).toBeVisible();
+  await expect(messages.getByText('torn: “torn.ifc” was not published.').first()).toBeVisible();
+  await expectNoViolations(page);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Messages', exact: true })).toBeVisible();
+
+  await page.getByRole('button', { name: /Account of Ines/ }).click();
+  await page.getByRole('menuitem', { name: 'Outbox' }).click();
+  await page.waitForURL('**/outbox');
+  await page.getByRole('button', { name: /Away from the desk: kiosk is published as P01/ }).click();
+  await expect(page.getByRole('article', { name: 'The mail' })).toContainText('Hello Ines Okafor');
+  await expectNoViolations(page);
+  await page.getByRole('article', { name: 'The mail' }).getByRole('link').click();
+  await page.waitForURL('**/prepare');
+});
