@@ -100,24 +100,101 @@ program
     }
   });
 
-program
-  .command('publish')
-  .description('publish model files into a folder, without a server')
-  .argument('<files...>', 'model files of any format that Yurta reads')
-  .requiredOption('--out <dir>', 'folder for the revision')
+/** Where publications go on a server, for `publish` and `watch`. */
+function toServer(command: Command): Command {
+  return command
+    .option('--server <url>', 'address of a Yurta server')
+    .option('--project <id>', 'project on the server: the id in its address')
+    .addOption(
+      new Option('--token <token>', 'personal access token, made on the server’s settings page').env('YURTA_TOKEN'),
+    )
+    .option('--model <name>', 'name or id of the model; without it, the one that had a file of this name, or a new one')
+    .option('--discipline <name>', 'discipline of a new model')
+    .option('--note <text>', 'what is new', '')
+    .option('--look', 'leave it to be looked at on Prepare before it is published', false);
+}
+
+interface ServerOptions {
+  server?: string;
+  project?: string;
+  token?: string;
+  model?: string;
+  discipline?: string;
+  note: string;
+  look: boolean;
+}
+
+/** @throws Error that names the option that is missing */
+function destination({ server, project, token, model, discipline, note, look }: ServerOptions) {
+  if (!server) throw new Error('--server is missing: the address of a Yurta server.');
+  if (!project) throw new Error('--project is missing: the id in the project’s address.');
+  if (!token)
+    throw new Error('--token is missing. Make one on the server’s settings page; YURTA_TOKEN may hold it too.');
+  return { server, token, projectId: project, model, discipline, note, intent: look ? 'look' : 'publish' } as const;
+}
+
+toServer(
+  program
+    .command('publish')
+    .description('publish model files: to a server, or into a folder without one')
+    .argument('<files...>', 'model files of any format that Yurta reads')
+    .option('--out <dir>', 'folder for the revision, without a server'),
+)
+  .option('--no-wait', 'end when the file is queued on the server')
   .option('--json', 'print a summary as JSON, one line a file', false)
   .addOption(
-    new Option('--unit <unit>', 'unit of a file that names none, instead of the proposed one').choices(
+    new Option('--unit <unit>', 'with --out: unit of a file that names none, instead of the proposed one').choices(
       Object.keys(LENGTH_UNITS),
     ),
   )
-  .addOption(new Option('--up <axis>', 'up axis of a file that names none').choices(['Y', 'Z']))
-  .action(async (files: string[], options: { out: string; json: boolean; unit?: LengthUnit; up?: UpAxis }) => {
-    const frame = {
-      ...(options.unit && { metresPerUnit: LENGTH_UNITS[options.unit].metres }),
-      ...(options.up && { up: options.up }),
-    };
-    process.exitCode = await (await import('./publish-files')).publishFiles(files, options.out, options.json, frame);
+  .addOption(new Option('--up <axis>', 'with --out: up axis of a file that names none').choices(['Y', 'Z']))
+  .action(
+    async (
+      files: string[],
+      options: ServerOptions & { out?: string; json: boolean; wait: boolean; unit?: LengthUnit; up?: UpAxis },
+    ) => {
+      if (options.out === undefined) {
+        const { publishRemote } = await import('./publish-remote');
+        process.exitCode = await publishRemote(files, {
+          ...destination(options),
+          wait: options.wait,
+          json: options.json,
+        });
+        return;
+      }
+      if (options.server !== undefined)
+        throw new Error('--out is for publishing without a server. Leave out --server or --out.');
+      const frame = {
+        ...(options.unit && { metresPerUnit: LENGTH_UNITS[options.unit].metres }),
+        ...(options.up && { up: options.up }),
+      };
+      process.exitCode = await (await import('./publish-files')).publishFiles(files, options.out, options.json, frame);
+    },
+  );
+
+toServer(
+  program
+    .command('watch')
+    .description('publish the model files of a folder to a server whenever one is saved')
+    .argument('<folder>', 'folder with model files; what was sent is remembered in it'),
+)
+  .option('--settle <seconds>', 'a file that has not changed for so long is whole', '3')
+  .action(async (folder: string, options: ServerOptions & { settle: string }) => {
+    const { server, token, ...to } = destination(options);
+    const settleMs = Number(options.settle) * 1000;
+    if (!(settleMs >= 100 && settleMs <= 3_600_000)) throw new Error('--settle takes seconds, from 0.1 to 3600.');
+    const [{ FolderWatch }, { Remote }] = await Promise.all([import('./watch-folder'), import('./remote')]);
+    const watching = new FolderWatch(folder, new Remote(server, token), {
+      ...to,
+      settleMs,
+      retryMs: 15_000,
+      say: (line) => console.log(line),
+      complain: (line) => console.error(line),
+    });
+    await watching.start();
+    step(`watching ${folder}   (Ctrl-C ends it)`);
+    for (const signal of ['SIGINT', 'SIGTERM'] as const)
+      process.once(signal, () => void watching.stop().then(() => process.exit(0)));
   });
 
 program

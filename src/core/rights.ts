@@ -44,3 +44,16 @@ export type LinkRight = (typeof LINK_RIGHTS)[number];
 export function roleOfLink(right: LinkRight): Role {
   return right === 'comment' ? 'guest-comment' : 'guest-look';
 }
+
+/** What a personal access token lets a program do in its owner's name, within the owner's own rights. */
+export const TOKEN_RIGHTS = ['read', 'publish'] as const;
+export type TokenRight = (typeof TOKEN_RIGHTS)[number];
+
+const TOKEN_ALLOWED: Record<TokenRight, readonly Action[]> = {
+  read: ['project.read', 'comment.read', 'minutes.read'],
+  publish: ['project.read', 'comment.read', 'minutes.read', 'model.publish'],
+};
+
+export function tokenMay(right: TokenRight, action: Action): boolean {
+  return TOKEN_ALLOWED[right].includes(action);
+}

@@ -19,7 +19,7 @@ import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
-import type { LinkRight } from '@/core/rights';
+import type { LinkRight, TokenRight } from '@/core/rights';
 import type { ViewState } from '@/core/viewpoint';
 
 const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -76,6 +76,25 @@ export const verification = pgTable('verification', {
   createdAt: instant('created_at').notNull().defaultNow(),
   updatedAt: instant('updated_at').notNull().defaultNow(),
 });
+
+/** With which programs act in an account's name. */
+export const accessTokens = pgTable(
+  'access_tokens',
+  {
+    id: uuid('id').primaryKey(),
+    userId: text('user_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
+    label: text('label').notNull(),
+    right: text('right').$type<TokenRight>().notNull(),
+    tokenHash: text('token_hash').notNull().unique(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+    expiresAt: instant('expires_at').notNull(),
+    usedAt: instant('used_at'),
+    revokedAt: instant('revoked_at'),
+  },
+  (table) => [index('access_tokens_user').on(table.userId)],
+);
 
 // Projects, models and their revisions.
 

@@ -12,6 +12,7 @@ import { revokeLink } from '@/server/links';
 import { createProject } from '@/server/projects';
 import { revisionKey, storagePath } from '@/server/storage';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
+import { createToken } from '@/server/tokens';
 import { servePublished } from './published-files';
 
 let server: Server;
@@ -74,6 +75,13 @@ function get(path: string, headers: Record<string, string> = {}): Promise<Incomi
 const file = (name: string) => `/published/${revision}/${name}`;
 
 describe('a published file', () => {
+  it('is sent to a program with a token, which opens it for nobody else', async () => {
+    const { token } = await createToken(lead.actor, 'Viewer', 'read');
+    expect((await get(file('tiles/0.glb'), { authorization: `Bearer ${token}` })).statusCode).toBe(200);
+    expect((await get(file('tiles/0.glb'))).statusCode).toBe(401);
+    expect((await get(file('tiles/0.glb'), { authorization: 'Bearer yurta_wrong' })).statusCode).toBe(401);
+  });
+
   it('is sent whole, immutable, with its type, and never sniffed as something else', async () => {
     const answer = await get(file('tiles/0.glb'), { cookie: lead.cookie });
     expect(answer.statusCode).toBe(200);

@@ -31,7 +31,7 @@ export async function servePublished(request: IncomingMessage, response: ServerR
     const path = join(storagePath(revisionKey(contentId)), file);
     if (!existsSync(path)) throw new Problem(404, 'This revision has no such file.');
     response.setHeader('Content-Type', TYPES[file.split('.').pop()!]!);
-    response.setHeader('Vary', 'Accept-Encoding, Cookie');
+    response.setHeader('Vary', 'Accept-Encoding, Cookie, Authorization');
     // Private: the address alone must not open it from a shared cache.
     response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
     const packed =
@@ -49,7 +49,8 @@ export async function servePublished(request: IncomingMessage, response: ServerR
 }
 
 async function checkAccess(request: IncomingMessage, contentId: string): Promise<void> {
-  const key = `${contentId}\0${request.headers.cookie ?? ''}`;
+  const { cookie = '', authorization = '' } = request.headers;
+  const key = `${contentId}\0${cookie}\0${authorization}`;
   if ((allowed.get(key) ?? 0) > Date.now()) return;
   const actor = await requireActor(webHeaders(request));
   const revision = await findByContent(contentId);

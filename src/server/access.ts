@@ -1,20 +1,32 @@
 import { and, eq } from 'drizzle-orm';
-import { may, roleOfLink, type Action, type LinkRight, type Role } from '@/core/rights';
+import { may, roleOfLink, tokenMay, type Action, type LinkRight, type Role, type TokenRight } from '@/core/rights';
 import { db } from '@/db/database';
-import { guests, links, meetings, members } from '@/db/schema';
+import { accessTokens, guests, links, meetings, members, user } from '@/db/schema';
 import { auth } from './auth';
 import { keyedHash } from './config';
 import { forbidden, notFound, Problem, signedOut } from './problems';
 
 /** Who is asking. */
 export type Actor =
-  | { kind: 'user'; id: string; name: string; email: string }
+  | {
+      kind: 'user';
+      id: string;
+      name: string;
+      email: string;
+      /** For a program with an access token of this account: what the token allows. */
+      token?: TokenRight;
+    }
   | { kind: 'guest'; id: string; name: string; projectId: string; right: LinkRight; meetingId: string | null };
 
 export const GUEST_COOKIE = 'yurta_guest';
 
-/** The account or guest behind a request's cookies; null for a stranger. An account goes before a guest's cookie. */
+/**
+ * The account or guest behind a request's access token or cookies; null for a stranger. A token goes before cookies, an
+ * account before a guest.
+ */
 export async function actorOf(headers: Headers): Promise<Actor | null> {
+  const bearer = /^Bearer (\S+)$/i.exec(headers.get('authorization') ?? '')?.[1];
+  if (bearer) return actorByToken(bearer);
   const session = await auth().api.getSession({ headers });
   if (session) return { kind: 'user', id: session.user.id, name: session.user.name, email: session.user.email };
   const cookie = (headers.get('cookie') ?? '')
@@ -28,6 +40,18 @@ export async function requireActor(headers: Headers): Promise<Actor> {
   const actor = await actorOf(headers);
   if (!actor) throw signedOut();
   return actor;
+}
+
+async function actorByToken(token: string): Promise<Actor | null> {
+  const [row] = await db()
+    .select({ token: accessTokens, owner: user })
+    .from(accessTokens)
+    .innerJoin(user, eq(user.id, accessTokens.userId))
+    .where(eq(accessTokens.tokenHash, keyedHash('token', token)));
+  if (!row || row.token.revokedAt || row.token.expiresAt < new Date()) return null;
+  await db().update(accessTokens).set({ usedAt: new Date() }).where(eq(accessTokens.id, row.token.id));
+  const { id, name, email } = row.owner;
+  return { kind: 'user', id, name, email, token: row.token.right };
 }
 
 async function guestBySecret(secret: string): Promise<Actor | null> {
@@ -78,9 +102,20 @@ export async function authorise(actor: Actor, projectId: string, action: Action)
   const role = await roleIn(actor, projectId);
   if (!role) throw notFound('The project');
   if (!may(role, action)) throw forbidden();
+  if (actor.kind === 'user' && actor.token && !tokenMay(actor.token, action))
+    throw new Problem(
+      403,
+      'This access token does not allow that. Nothing was changed. Make one with the right for it.',
+    );
   return role;
 }
 
 export function requireUser(actor: Actor): asserts actor is Extract<Actor, { kind: 'user' }> {
   if (actor.kind !== 'user') throw new Problem(403, 'This needs an account. Guests can look, measure and comment.');
+}
+
+/** For what only the person may do, not a program with their token. */
+export function requirePerson(actor: Actor): asserts actor is Extract<Actor, { kind: 'user' }> {
+  requireUser(actor);
+  if (actor.token) throw new Problem(403, 'This cannot be done with an access token. Sign in in a browser.');
 }

@@ -6,7 +6,8 @@ import { db } from '@/db/database';
 import { members, models, projects, revisions, user } from '@/db/schema';
 import type { ProjectCard, ProjectDetail, RevisionSummary, StageModelSource } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
-import { authorise, requireUser, type Actor } from './access';
+import { authorise, requirePerson, requireUser, type Actor } from './access';
+import { notFound } from './problems';
 import { timesLeft, type TimesLeft } from './time-left';
 
 /** The projects that an account belongs to, newest first. */
@@ -62,7 +63,7 @@ function extentSize(report: unknown): number {
 }
 
 export async function createProject(actor: Actor, name: string, place: string): Promise<string> {
-  requireUser(actor);
+  requirePerson(actor);
   const id = uuidv7();
   await db().transaction(async (tx) => {
     await tx.insert(projects).values({ id, name, place });
@@ -129,6 +130,19 @@ function summarise(revision: typeof revisions.$inferSelect, author: string, left
     settings: revision.settings,
     report: revision.report,
   };
+}
+
+/** How one revision stands. */
+export async function readRevision(actor: Actor, revisionId: string): Promise<RevisionSummary> {
+  const [row] = await db()
+    .select({ revision: revisions, author: user.name })
+    .from(revisions)
+    .innerJoin(user, eq(user.id, revisions.authorId))
+    .where(eq(revisions.id, revisionId));
+  if (!row) throw notFound('The revision');
+  const { revision, author } = row;
+  await authorise(actor, revision.projectId, revision.state === 'published' ? 'project.read' : 'model.publish');
+  return summarise(revision, author, await timesLeft());
 }
 
 /** The newest published revision of every model of a project: what the Review shows. */

@@ -112,13 +112,13 @@ export function pictureAnswer(bytes: Buffer): Response {
 
 const doorLimit = new RateLimiterMemory({ points: 20, duration: 60 });
 
-/** Slows down guessing of codes and links: twenty tries a minute from one address. */
+/** Slows down guessing of codes, links and passwords: twenty tries a minute from one address. */
 export async function limitDoor(request: Request): Promise<void> {
   const from = request.headers.get('x-forwarded-for') ?? 'local';
   try {
     await doorLimit.consume(from);
   } catch {
-    throw new Problem(429, 'Too many tries. Wait a minute, then enter the code again.');
+    throw new Problem(429, 'Too many tries. Wait a minute, then try again.');
   }
 }
 

@@ -20,7 +20,9 @@ import { GET as readProject } from './projects/[id]/route';
 import { GET as stageModels } from './projects/[id]/stage/route';
 import { PATCH as changeViewpoint } from './projects/[id]/viewpoints/[viewpoint]/route';
 import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/viewpoints/route';
-import { POST as makeProject } from './projects/route';
+import { GET as listProjects, POST as makeProject } from './projects/route';
+import { POST as password } from './password/route';
+import { GET as listTokens, POST as makeToken } from './tokens/route';
 
 type Handler = (
   request: Request,
@@ -88,6 +90,10 @@ const MATRIX: [
   ['make a project', makeProject, () => ({}), { name: 'New' }, [200, 200, 403, 403, 200, 401]],
   // An upload that does not exist is only refused after the right to publish at all.
   ['publish', publish, () => ({}), { uploadId: 'ab' }, [404, 404, 404, 404, 404, 401]],
+  ['list projects', listProjects, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
+  ['list access tokens', listTokens, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
+  ['make an access token', makeToken, () => ({}), { label: 'T', right: 'read' }, [200, 200, 403, 403, 200, 401]],
+  ['change the password', password, () => ({}), { present: 'no', next: 'long enough' }, [403, 403, 403, 403, 403, 401]],
   ['list jobs', listJobs, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
   ['read notices', listNotices, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
   ['mark notices as seen', seeNotices, () => ({}), {}, [200, 200, 403, 403, 200, 401]],

@@ -16,7 +16,8 @@ export interface ProjectCard {
 }
 
 /** A revision that is `ready` has been read and waits for somebody to look at it and publish it. */
-export type RevisionState = 'queued' | 'running' | 'ready' | 'published' | 'failed';
+export const REVISION_STATES = ['queued', 'running', 'ready', 'published', 'failed'] as const;
+export type RevisionState = (typeof REVISION_STATES)[number];
 
 export interface RevisionSummary {
   id: string;

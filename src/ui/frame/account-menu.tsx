@@ -17,6 +17,7 @@ export function AccountMenu({ account: { name, outbox } }: { account: Account })
     ['/projects', 'Projects'],
     ['/jobs', 'Jobs'],
     ...(outbox ? [['/outbox', 'Outbox'] as [string, string]] : []),
+    ['/settings', 'Settings'],
   ];
   const signOut = async () => {
     await api.post('/api/auth/sign-out', {});

@@ -1,16 +1,13 @@
 import { zip, type AsyncZippable } from 'fflate';
-
-/** What is chosen together and belongs together: files of one kind that name others as their parts. */
-const MAIN = /\.(obj|gltf|dae)$/i;
-const PART = /\.(mtl|bin|png|jpe?g|webp|tga|bmp|ktx2)$/i;
+import { comesInParts, isPartFile } from '@/core/project/incoming-file';
 
 /**
  * Files as they are to be uploaded: models by themselves, and a model that comes in parts as one archive of it and its
  * parts. Parts without a model stay as they are, so that the server can say what they are.
  */
 export async function bundle(files: File[]): Promise<File[]> {
-  const parts = files.filter((file) => PART.test(file.name));
-  const mains = files.filter((file) => MAIN.test(file.name));
+  const parts = files.filter((file) => isPartFile(file.name));
+  const mains = files.filter((file) => comesInParts(file.name));
   if (parts.length === 0 || mains.length === 0) return files;
   const others = files.filter((file) => !parts.includes(file) && !mains.includes(file));
   const archives = await Promise.all(

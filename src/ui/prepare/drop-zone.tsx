@@ -4,6 +4,7 @@ import { useRef, useState, type DragEvent } from 'react';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
 import type { ProjectDetail } from '@/core/project/models';
+import { disciplineOf, MODEL_ENDINGS, modelNameOf, modelOfFile, PART_ENDINGS } from '@/core/project/incoming-file';
 import type { PublishIntent } from '@/core/project/publish-settings';
 import { bundle } from './bundle';
 import { Choice } from '../choice';
@@ -12,8 +13,7 @@ import { uploadFile } from './upload';
 
 const DISCIPLINES = ['Architecture', 'Structure', 'Building services', 'Interior', 'Landscape', 'Other'];
 const NEW = 'new';
-const ACCEPTED =
-  '.ifc,.ifczip,.glb,.gltf,.bin,.obj,.mtl,.stl,.ply,.dae,.3mf,.xml,.gbxml,.zip,.png,.jpg,.jpeg,.webp,.tga,.bmp';
+const ACCEPTED = [...MODEL_ENDINGS, ...PART_ENDINGS].join();
 
 interface Waiting {
   file: File;
@@ -35,14 +35,11 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
 
   const add = async (files: FileList | null) => {
     const more = (await bundle([...(files ?? [])])).map((file): Waiting => {
-      const known = project.models.find((model) =>
-        model.revisions.some((revision) => stem(revision.fileName) === stem(file.name)),
-      );
       return {
         file,
-        target: known?.id ?? NEW,
-        name: file.name.replace(/(\.(obj|gltf|dae))?\.[^.]+$/i, ''),
-        discipline: guessDiscipline(file.name),
+        target: modelOfFile(project.models, file.name)?.id ?? NEW,
+        name: modelNameOf(file.name),
+        discipline: disciplineOf(file.name),
         share: null,
         trouble: null,
       };
@@ -214,19 +211,4 @@ function WaitingFile({
 
 function fileSize(bytes: number): string {
   return bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
-}
-
-/** A file's name without revision marks and ending, so that `house-P02.ifc` follows `house-P01.ifc`. */
-function stem(fileName: string): string {
-  return fileName
-    .toLowerCase()
-    .replace(/\.[^.]+$/, '')
-    .replace(/[-_ ]?(p|r|rev|v)?\d{1,3}$/, '');
-}
-
-function guessDiscipline(fileName: string): string {
-  const name = fileName.toLowerCase();
-  if (/struct|tragw|stat/.test(name)) return 'Structure';
-  if (/serv|mep|hvac|plumb|electr/.test(name)) return 'Building services';
-  return /land/.test(name) ? 'Landscape' : 'Architecture';
 }

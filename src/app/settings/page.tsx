@@ -1,0 +1,16 @@
+import { redirect } from 'next/navigation';
+import { listTokens } from '@/server/tokens';
+import { TopBar } from '@/ui/frame/top-bar';
+import { Settings } from '@/ui/settings/settings';
+import { accountOf, pageActor } from '../page-access';
+
+export default async function SettingsPage() {
+  const actor = await pageActor();
+  if (actor.kind === 'guest') redirect(`/projects/${actor.projectId}/review`);
+  return (
+    <>
+      <TopBar home="/projects" account={accountOf(actor)} />
+      <Settings name={actor.name} email={actor.email} tokens={await listTokens(actor)} />
+    </>
+  );
+}

@@ -1,0 +1,23 @@
+'use client';
+import { Box, Grid, Heading, Text } from '@chakra-ui/react';
+import type { TokenSummary } from '@/core/project/access-token';
+import { Password } from './password';
+import { Tokens } from './tokens';
+
+/** What an account decides for itself. */
+export function Settings({ name, email, tokens }: { name: string; email: string; tokens: TokenSummary[] }) {
+  return (
+    <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+      <Heading as="h1" fontSize="3xl">
+        Settings
+      </Heading>
+      <Text color="softInk" mb="6">
+        {name}, {email}
+      </Text>
+      <Grid templateColumns={{ base: '1fr', lg: '1fr 380px' }} gap="6" alignItems="start">
+        <Tokens initial={tokens} />
+        <Password />
+      </Grid>
+    </Box>
+  );
+}
