@@ -1,5 +1,5 @@
 import { existsSync, statSync } from 'node:fs';
-import type { RevisionSummary } from '@/core/project/models';
+import type { RevisionDetail } from '@/core/project/models';
 import { Remote, RemoteError, type Publication } from './remote';
 
 export interface RemoteOptions extends Publication {
@@ -41,12 +41,12 @@ export async function publishRemote(files: string[], options: RemoteOptions): Pr
   return code;
 }
 
-function summary({ state, code, error, report }: RevisionSummary) {
+function summary({ state, code, error, report }: RevisionDetail) {
   return { state, code, error, counts: report?.counts ?? null, unread: report?.unread.length ?? null };
 }
 
 /** What became of a revision, for a terminal. */
-export function sentence({ state, code, error, report }: RevisionSummary): string {
+export function sentence({ state, code, error, report }: RevisionDetail): string {
   if (state === 'failed') return `not published. ${error}`;
   if (state === 'ready') return 'read, and waits to be looked at on Prepare';
   return `published as ${code}, ${report!.counts.elements} elements, ${report!.unread.length} not read`;

@@ -3,7 +3,7 @@ import { mkdir, stat } from 'node:fs/promises';
 import { basename, join, resolve } from 'node:path';
 import { homedir } from 'node:os';
 import { FileUrlStorage, Upload } from 'tus-js-client';
-import type { ModelSummary, ProjectDetail, RevisionSummary } from '@/core/project/models';
+import type { ModelSummary, ProjectDetail, RevisionDetail } from '@/core/project/models';
 import { disciplineOf, modelNameOf, modelOfFile } from '@/core/project/incoming-file';
 import type { PublishIntent } from '@/core/project/publish-settings';
 
@@ -74,9 +74,9 @@ export class Remote {
   }
 
   /** Waits until a revision has been read, well or not. */
-  async outcome(revisionId: string, onProgress: (revision: RevisionSummary) => void): Promise<RevisionSummary> {
+  async outcome(revisionId: string, onProgress: (revision: RevisionDetail) => void): Promise<RevisionDetail> {
     for (;;) {
-      const revision = await this.call<RevisionSummary>('GET', `/api/revisions/${revisionId}`);
+      const revision = await this.call<RevisionDetail>('GET', `/api/revisions/${revisionId}`);
       if (revision.state !== 'queued' && revision.state !== 'running') return revision;
       onProgress(revision);
       await new Promise((done) => setTimeout(done, POLL_MS));

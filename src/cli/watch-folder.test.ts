@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import type { RevisionSummary } from '@/core/project/models';
+import type { RevisionDetail } from '@/core/project/models';
 import { Remote, RemoteError, type Publication } from './remote';
 import { FolderWatch } from './watch-folder';
 
@@ -24,8 +24,8 @@ class Taking extends Remote {
     return 'revision';
   }
 
-  override async outcome(): Promise<RevisionSummary> {
-    return { state: 'ready' } as RevisionSummary;
+  override async outcome(): Promise<RevisionDetail> {
+    return { state: 'ready' } as RevisionDetail;
   }
 }
 

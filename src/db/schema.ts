@@ -156,8 +156,11 @@ export const revisions = pgTable(
     intent: text('intent').$type<PublishIntent>().notNull().default('publish'),
     settings: jsonb('settings').$type<PublishSettings>().notNull().default({}),
     report: jsonb('report').$type<PublishReport>(),
-    /** Names the folder of its files: each conversion has its own, so that addresses never change their content. */
-    contentId: uuid('content_id').unique(),
+    /**
+     * Names the folder of its files: each conversion has its own, so that addresses never change their content. A revision
+     * that was made the newest again shares the folder of the one that it repeats.
+     */
+    contentId: uuid('content_id'),
     createdAt: instant('created_at').notNull().defaultNow(),
     /** When it was last put into the queue. */
     queuedAt: instant('queued_at').notNull().defaultNow(),
@@ -173,8 +176,11 @@ export const revisions = pgTable(
     /** How often a worker has begun with it. */
     attempts: integer('attempts').notNull().default(0),
     publishedAt: instant('published_at'),
+    withdrawnAt: instant('withdrawn_at'),
+    withdrawnBy: text('withdrawn_by'),
   },
   (table) => [
+    index('revisions_content').on(table.contentId),
     index('revisions_model').on(table.modelId),
     index('revisions_project').on(table.projectId, table.queuedAt),
     index('revisions_ended').on(table.endedAt),

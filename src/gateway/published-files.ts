@@ -2,8 +2,9 @@ import { existsSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import send from 'send';
-import { authorise, requireActor } from '@/server/access';
+import { requireActor } from '@/server/access';
 import { Problem, problemBody } from '@/server/problems';
+import { authoriseRevision } from '@/server/projects';
 import { findByContent } from '@/server/publishing';
 import { revisionKey, storagePath } from '@/server/storage';
 import { webHeaders } from './web-headers';
@@ -54,7 +55,7 @@ async function checkAccess(request: IncomingMessage, contentId: string): Promise
   if ((allowed.get(key) ?? 0) > Date.now()) return;
   const actor = await requireActor(webHeaders(request));
   const revision = await findByContent(contentId);
-  await authorise(actor, revision.projectId, revision.state === 'published' ? 'project.read' : 'model.publish');
+  await authoriseRevision(actor, revision);
   if (allowed.size > 5000) allowed.clear();
   allowed.set(key, Date.now() + REMEMBER_MS);
 }

@@ -48,6 +48,7 @@ async function standing(values: Partial<typeof revisions.$inferInsert>): Promise
       fileName: 'house.ifc',
       fileBytes: 10e6,
       authorId: ines.id,
+      attempts: 1,
       ...values,
     });
   return id;

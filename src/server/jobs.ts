@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, lt } from 'drizzle-orm';
+import { and, desc, eq, gt, inArray, lt, ne, or } from 'drizzle-orm';
 import type { JobFilter, JobPage } from '@/core/jobs/job';
 import { may } from '@/core/rights';
 import { revisionCode } from '@/core/revision-code';
@@ -37,6 +37,8 @@ export async function listJobs(actor: Actor, filter: JobFilter, before?: Date): 
         and(
           inArray(revisions.projectId, allowed),
           inArray(revisions.state, STATES[filter]),
+          // One that was only made the newest again was no work.
+          or(ne(revisions.state, 'published'), gt(revisions.attempts, 0)),
           before ? lt(revisions.queuedAt, before) : undefined,
         ),
       )

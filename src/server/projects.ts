@@ -1,11 +1,19 @@
-import { and, asc, desc, eq, inArray } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, inArray, isNull, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
+import type { Box3 } from '@/core/math/box3';
+import type { Vec3 } from '@/core/math/mat4';
 import { may } from '@/core/rights';
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import { members, models, projects, revisions, user } from '@/db/schema';
-import type { ProjectCard, ProjectDetail, RevisionSummary, StageModelSource } from '@/core/project/models';
-import type { PublishReport } from '@/core/project/publish-report';
+import type {
+  ProjectCard,
+  ProjectDetail,
+  RevisionDetail,
+  RevisionSummary,
+  StageModelSource,
+} from '@/core/project/models';
+import type { RevisionDigest } from '@/core/project/revision-digest';
 import { authorise, requirePerson, requireUser, type Actor } from './access';
 import { notFound } from './problems';
 import { timesLeft, type TimesLeft } from './time-left';
@@ -20,45 +28,39 @@ export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
     .where(eq(members.userId, actor.id))
     .orderBy(desc(projects.createdAt));
   if (rows.length === 0) return [];
-  const published = await db()
-    .select({
+  const ids = rows.map(({ project }) => project.id);
+  const newest = await db()
+    .selectDistinctOn([revisions.modelId], {
       projectId: revisions.projectId,
-      modelId: revisions.modelId,
       contentId: revisions.contentId,
       publishedAt: revisions.publishedAt,
-      report: revisions.report,
+      extent: sql<Box3 | null>`${revisions.report}->'extent'`,
     })
     .from(revisions)
-    .where(
-      and(
-        inArray(
-          revisions.projectId,
-          rows.map(({ project }) => project.id),
-        ),
-        eq(revisions.state, 'published'),
-      ),
-    )
-    .orderBy(desc(revisions.publishedAt));
+    .where(and(inArray(revisions.projectId, ids), stands()))
+    .orderBy(revisions.modelId, desc(revisions.number));
   return rows.map(({ project }) => {
-    const own = published.filter((revision) => revision.projectId === project.id);
-    const newestPerModel = own.filter(
-      (revision, i) => own.findIndex((other) => other.modelId === revision.modelId) === i,
-    );
+    const own = newest.filter((revision) => revision.projectId === project.id);
     // The model with the largest extent shows the place best.
-    const pictured = newestPerModel.sort((a, b) => extentSize(b.report) - extentSize(a.report))[0];
+    const pictured = [...own].sort((a, b) => area(b.extent) - area(a.extent))[0];
+    const last = Math.max(...own.map(({ publishedAt }) => publishedAt?.getTime() ?? 0));
     return {
       id: project.id,
       name: project.name,
       place: project.place,
-      models: newestPerModel.length,
+      models: own.length,
       preview: pictured ? `/published/${pictured.contentId}/preview.png` : null,
-      newest: own[0]?.publishedAt?.toISOString() ?? null,
+      newest: own.length > 0 ? new Date(last).toISOString() : null,
     };
   });
 }
 
-function extentSize(report: unknown): number {
-  const extent = (report as PublishReport | null)?.extent;
+/** Which revisions people see: published and not taken back. */
+export function stands() {
+  return and(eq(revisions.state, 'published'), isNull(revisions.withdrawnAt));
+}
+
+function area(extent: Box3 | null): number {
   return extent ? (extent[3] - extent[0]) * (extent[4] - extent[1]) : 0;
 }
 
@@ -87,12 +89,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
     .from(models)
     .where(eq(models.projectId, projectId))
     .orderBy(asc(models.createdAt));
-  const revisionRows = await db()
-    .select({ revision: revisions, author: user.name })
-    .from(revisions)
-    .innerJoin(user, eq(user.id, revisions.authorId))
-    .where(eq(revisions.projectId, projectId))
-    .orderBy(desc(revisions.createdAt));
+  const revisionRows = await summaries().where(eq(revisions.projectId, projectId)).orderBy(desc(revisions.createdAt));
   const seesDrafts = may(role, 'model.publish');
   const goingOn = revisionRows.some(({ revision: { state } }) => state === 'queued' || state === 'running');
   const left: TimesLeft = goingOn ? await timesLeft() : new Map();
@@ -105,13 +102,45 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
       name: model.name,
       discipline: model.discipline,
       revisions: revisionRows
-        .filter(({ revision }) => revision.modelId === model.id && (seesDrafts || revision.state === 'published'))
-        .map(({ revision, author }) => summarise(revision, author, left)),
+        .filter(
+          ({ revision }) =>
+            revision.modelId === model.id &&
+            (seesDrafts || (revision.state === 'published' && revision.withdrawnAt === null)),
+        )
+        .map((row) => summarise(row, left)),
     })),
   };
 }
 
-function summarise(revision: typeof revisions.$inferSelect, author: string, left: TimesLeft): RevisionSummary {
+const { report: _, ...allButReport } = getTableColumns(revisions);
+
+/** Revisions with their authors, without their reports: these are long. */
+function summaries() {
+  const { report } = revisions;
+  const digest = sql<RevisionDigest | null>`case when ${report} is null then null else jsonb_build_object(
+    'format', ${report}->'source'->'format',
+    'schema', ${report}->'source'->'schema',
+    'elements', ${report}->'counts'->'elements',
+    'triangles', ${report}->'counts'->'triangles',
+    'sent', (${report}->'weight'->>'tilesBrotli')::float + (${report}->'weight'->>'indexBrotli')::float,
+    'firstLook', ${report}->'forecast'->'firstLook',
+    'heavyOn', jsonb_path_query_array(${report}, '$.forecast.devices[*] ? (@.fits == false).device'),
+    'unread', jsonb_array_length(${report}->'unread'),
+    'withheld', ${report}->'withheld',
+    'mended', ${report}->'mended',
+    'scaleGuessed', ${report}->'frame'->>'from' = 'proposed'
+  ) end`;
+  return db()
+    .select({ revision: allButReport, author: user.name, digest })
+    .from(revisions)
+    .innerJoin(user, eq(user.id, revisions.authorId))
+    .$dynamic();
+}
+
+function summarise(
+  { revision, author, digest }: Awaited<ReturnType<typeof summaries>>[number],
+  left: TimesLeft,
+): RevisionSummary {
   return {
     id: revision.id,
     code: revision.number === null ? null : revisionCode(revision.number),
@@ -126,44 +155,96 @@ function summarise(revision: typeof revisions.$inferSelect, author: string, left
     error: revision.error,
     createdAt: revision.createdAt.toISOString(),
     publishedAt: revision.publishedAt?.toISOString() ?? null,
+    withdrawn: revision.withdrawnAt && {
+      by: revision.withdrawnBy ?? '',
+      at: revision.withdrawnAt.toISOString(),
+    },
     files: revision.contentId && `/published/${revision.contentId}/`,
     settings: revision.settings,
-    report: revision.report,
+    digest: digest && { ...digest, heavyOn: digest.firstLook === null ? null : digest.heavyOn },
   };
 }
 
-/** How one revision stands. */
-export async function readRevision(actor: Actor, revisionId: string): Promise<RevisionSummary> {
-  const [row] = await db()
-    .select({ revision: revisions, author: user.name })
+/** One revision with its report. */
+export async function readRevision(actor: Actor, revisionId: string): Promise<RevisionDetail> {
+  const [row] = await summaries().where(eq(revisions.id, revisionId));
+  const [rest] = await db()
+    .select({ report: revisions.report, model: models })
     .from(revisions)
-    .innerJoin(user, eq(user.id, revisions.authorId))
+    .innerJoin(models, eq(models.id, revisions.modelId))
     .where(eq(revisions.id, revisionId));
-  if (!row) throw notFound('The revision');
-  const { revision, author } = row;
-  await authorise(actor, revision.projectId, revision.state === 'published' ? 'project.read' : 'model.publish');
-  return summarise(revision, author, await timesLeft());
+  if (!row || !rest) throw notFound('The revision');
+  await authoriseRevision(actor, row.revision);
+  return {
+    ...summarise(row, await timesLeft()),
+    modelId: rest.model.id,
+    modelName: rest.model.name,
+    discipline: rest.model.discipline,
+    report: rest.report,
+  };
 }
 
-/** The newest published revision of every model of a project: what the Review shows. */
-export async function newestRevisions(actor: Actor, projectId: string): Promise<StageModelSource[]> {
-  const project = await readProject(actor, projectId);
-  return project.models.flatMap((model) => {
-    const newest = model.revisions
-      .filter((revision) => revision.state === 'published')
-      .sort((a, b) => (b.code! > a.code! ? 1 : -1))[0];
-    if (!newest?.report?.extent || !newest.files) return [];
-    return [
-      {
+/** Whether somebody may see a revision: all who may enter, as long as it stands; otherwise only who may publish. */
+export async function authoriseRevision(
+  actor: Actor,
+  { projectId, state, withdrawnAt }: Pick<typeof revisions.$inferSelect, 'projectId' | 'state' | 'withdrawnAt'>,
+): Promise<void> {
+  const open = state === 'published' && withdrawnAt === null;
+  await authorise(actor, projectId, open ? 'project.read' : 'model.publish');
+}
+
+/**
+ * What the Review shows: of every model the newest published revision that stands.
+ *
+ * @param instead ids of older revisions to show in place of the newest of their models, for whom may publish
+ */
+export async function stageModels(
+  actor: Actor,
+  projectId: string,
+  instead: string[] = [],
+): Promise<StageModelSource[]> {
+  await authorise(actor, projectId, instead.length > 0 ? 'model.publish' : 'project.read');
+  const rows = await db()
+    .selectDistinctOn([revisions.modelId], shownOnStage)
+    .from(revisions)
+    .innerJoin(models, eq(models.id, revisions.modelId))
+    .where(and(eq(revisions.projectId, projectId), stands()))
+    .orderBy(revisions.modelId, desc(revisions.number));
+  const asked =
+    instead.length === 0
+      ? []
+      : await db()
+          .select(shownOnStage)
+          .from(revisions)
+          .innerJoin(models, eq(models.id, revisions.modelId))
+          .where(
+            and(eq(revisions.projectId, projectId), inArray(revisions.id, instead), eq(revisions.state, 'published')),
+          );
+  const shown = rows.filter((row) => !asked.some((one) => one.model.id === row.model.id)).concat(asked);
+  return shown
+    .filter(({ extent, contentId }) => extent && contentId)
+    .sort((a, b) => a.model.createdAt.getTime() - b.model.createdAt.getTime())
+    .map(({ model, id, number, contentId, offset, extent }) => {
+      const newest = rows.find((row) => row.model.id === model.id);
+      return {
         modelId: model.id,
-        revisionId: newest.id,
-        code: newest.code!,
+        revisionId: id,
+        code: revisionCode(number!),
         name: model.name,
         discipline: model.discipline,
-        baseUrl: newest.files,
-        offset: newest.report.offset,
-        extent: newest.report.extent,
-      },
-    ];
-  });
+        baseUrl: `/published/${contentId}/`,
+        offset: offset!,
+        extent: extent!,
+        newerCode: newest && newest.id !== id ? revisionCode(newest.number!) : null,
+      };
+    });
 }
+
+const shownOnStage = {
+  id: revisions.id,
+  number: revisions.number,
+  contentId: revisions.contentId,
+  model: models,
+  offset: sql<Vec3 | null>`${revisions.report}->'offset'`,
+  extent: sql<Box3 | null>`${revisions.report}->'extent'`,
+};

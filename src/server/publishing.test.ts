@@ -9,7 +9,7 @@ import { revisions, user } from '@/db/schema';
 import { structureIfc } from '@/demo/library/structure';
 import type { Actor } from './access';
 import { Problem } from './problems';
-import { createProject, newestRevisions, readProject } from './projects';
+import { createProject, stageModels, readProject } from './projects';
 import { enqueue, queue } from './queue';
 import { startWorker } from './publish-worker';
 import {
@@ -78,7 +78,7 @@ describe('publishing through the real queue and a process of its own', () => {
       }),
     );
     expect(second.number).toBe(2);
-    expect((await newestRevisions(actor, project)).map((model) => [model.name, model.code, model.revisionId])).toEqual([
+    expect((await stageModels(actor, project)).map((model) => [model.name, model.code, model.revisionId])).toEqual([
       ['Frame', 'P02', second.id],
     ]);
 
@@ -163,7 +163,7 @@ describe('publishing through the real queue and a process of its own', () => {
       );
     const first = await stool('stool.obj', {});
     expect([first.state, first.number, first.report!.frame.from]).toEqual(['ready', null, 'proposed']);
-    expect((await newestRevisions(actor, project)).map((model) => model.name)).not.toContain('Stool');
+    expect((await stageModels(actor, project)).map((model) => model.name)).not.toContain('Stool');
     // In truth it was drawn in centimetres: the file is read anew, then published.
     await settleRevision(actor, first.id, { frame: { metresPerUnit: 0.01, up: 'Z' }, publish: true });
     const published = await settled(first.id);
@@ -222,7 +222,7 @@ describe('publishing through the real queue and a process of its own', () => {
     expect(existsSync(storagePath(revisionKey(looked.contentId!)))).toBe(false);
     await expect(discardRevision(actor, looked.id)).rejects.toThrow('was not found');
     const [published] = (await readProject(actor, project)).models[0]!.revisions;
-    await expect(discardRevision(actor, published!.id)).rejects.toThrow('not waiting to be looked at');
+    await expect(discardRevision(actor, published!.id)).rejects.toThrow('Withdraw this revision instead');
   });
 
   it('goes on with what a worker left in the middle, once only, and gives up after three times', async () => {

@@ -1,5 +1,5 @@
 import { rm, stat } from 'node:fs/promises';
-import { and, eq, inArray, max } from 'drizzle-orm';
+import { and, eq, inArray, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
@@ -11,6 +11,7 @@ import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { notify } from './notices';
 import { notFound, Problem } from './problems';
+import { authoriseRevision } from './projects';
 import { enqueue } from './queue';
 import { moveIntoStorage, revisionKey, sourceKey, storagePath } from './storage';
 
@@ -145,9 +146,12 @@ export async function settleRevision(
   await tellProject(revision.projectId, 'models-changed');
 }
 
-/** Removes a revision that was only looked at, with its file; and its model, if that has no other. */
+/** Removes a revision that was only looked at or failed, with its file; and its model, if that has no other. */
 export async function discardRevision(actor: Actor, revisionId: string): Promise<void> {
-  const revision = await readyRevision(actor, revisionId);
+  const revision = await findRevision(revisionId);
+  await authorise(actor, revision.projectId, 'model.publish');
+  if (revision.state !== 'ready' && revision.state !== 'failed')
+    throw new Problem(409, 'Only what was not published can be put aside. Withdraw this revision instead.');
   await db().transaction(async (tx) => {
     await tx.delete(revisions).where(eq(revisions.id, revisionId));
     const rest = await tx.select({ id: revisions.id }).from(revisions).where(eq(revisions.modelId, revision.modelId));
@@ -199,16 +203,22 @@ export function isHeldBy({ id, startedAt }: typeof revisions.$inferSelect) {
 async function releaseRevision(tx: Transaction, revisionId: string): Promise<void> {
   const [revision] = await tx.select().from(revisions).where(eq(revisions.id, revisionId));
   if (revision?.state !== 'ready') return;
-  await tx.select().from(models).where(eq(models.id, revision.modelId)).for('update');
+  const number = await nextNumber(tx, revision.modelId);
+  await tx
+    .update(revisions)
+    .set({ state: 'published', number, publishedAt: new Date() })
+    .where(eq(revisions.id, revisionId));
+  await tx.update(models).set({ settings: revision.settings }).where(eq(models.id, revision.modelId));
+}
+
+/** The number of a model's next published revision; nobody else gets it until the transaction ends. */
+export async function nextNumber(tx: Transaction, modelId: string): Promise<number> {
+  await tx.select({ id: models.id }).from(models).where(eq(models.id, modelId)).for('update');
   const [last] = await tx
     .select({ number: max(revisions.number) })
     .from(revisions)
-    .where(eq(revisions.modelId, revision.modelId));
-  await tx
-    .update(revisions)
-    .set({ state: 'published', number: (last?.number ?? 0) + 1, publishedAt: new Date() })
-    .where(eq(revisions.id, revisionId));
-  await tx.update(models).set({ settings: revision.settings }).where(eq(models.id, revision.modelId));
+    .where(eq(revisions.modelId, modelId));
+  return (last?.number ?? 0) + 1;
 }
 
 export async function findRevision(revisionId: string) {
@@ -218,9 +228,14 @@ export async function findRevision(revisionId: string) {
   return revision;
 }
 
-/** The revision whose files lie under an address. */
+/** The revision whose files lie under an address; of several the one that most people may see. */
 export async function findByContent(contentId: string) {
-  const [revision] = await db().select().from(revisions).where(eq(revisions.contentId, contentId));
+  const [revision] = await db()
+    .select()
+    .from(revisions)
+    .where(eq(revisions.contentId, contentId))
+    .orderBy(sql`${revisions.withdrawnAt} is not null`)
+    .limit(1);
   if (!revision) throw notFound('The revision');
   return revision;
 }
@@ -228,7 +243,7 @@ export async function findByContent(contentId: string) {
 /** The facts of one element, by its row or its guid. */
 export async function readFacts(actor: Actor, revisionId: string, element: number): Promise<PropertySets> {
   const revision = await findRevision(revisionId);
-  await authorise(actor, revision.projectId, revision.state === 'published' ? 'project.read' : 'model.publish');
+  await authoriseRevision(actor, revision);
   const [row] = await db()
     .select({ sets: elementProperties.sets })
     .from(elementProperties)

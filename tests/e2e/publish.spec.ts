@@ -32,6 +32,42 @@ test('a designer publishes a file, then its next revision, and sees both', async
   await expect(page.getByRole('region', { name: 'Contents' }).getByText('P02')).toBeVisible();
 });
 
+test('a revision is taken back, an older one opened and made the newest again', async ({ page }) => {
+  await signIn(page);
+  await newProject(page, 'Second and third thoughts');
+  for (const note of ['First', 'Second']) {
+    await page.getByLabel('Model files').setInputFiles(ifc());
+    await page.getByLabel('Note: what is new?').fill(note);
+    await page.getByRole('button', { name: 'Publish' }).click();
+    await expect(page.getByRole('list', { name: /Revisions of/ }).getByText(note)).toBeVisible();
+    await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 40_000 });
+  }
+  const present = page.getByRole('list', { name: /Revisions of/ });
+  await expect(present.getByText('P02')).toBeVisible();
+  await page.getByText('1 other revision').click();
+  await page.getByRole('button', { name: 'Acts on P01' }).click();
+  await page.getByRole('menuitem', { name: 'Open in Review' }).click();
+  await page.waitForURL('**/review?revision=*');
+  await modelArrived(page);
+  await expect(page.getByText(/You see frame-P01 P01, an older revision; the newest is P02/)).toBeVisible();
+  await page.getByRole('link', { name: 'Show the newest' }).click();
+  await page.waitForURL(/review$/);
+  await page.getByRole('link', { name: 'Prepare' }).click();
+  await page.waitForURL('**/prepare');
+
+  await page.getByRole('button', { name: 'Acts on P02' }).click();
+  await page.getByRole('menuitem', { name: 'Withdraw' }).click();
+  await expect(present.getByText('P01', { exact: true })).toBeVisible();
+  await page.getByText('1 other revision').click();
+  const history = page.getByRole('list', { name: /History of/ });
+  await expect(history.getByText(/Withdrawn by Ines Okafor/)).toBeVisible();
+  await expectNoViolations(page);
+  await history.getByRole('button', { name: 'Acts on P02' }).click();
+  await page.getByRole('menuitem', { name: 'Make it the newest again' }).click();
+  await expect(present.getByText('P02 again: Second')).toBeVisible();
+  await expect(present.getByText('P03')).toBeVisible();
+});
+
 test('a bad file is refused with its reason, kept, and harms nothing', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Bad files');

@@ -29,7 +29,7 @@ export const publicationSchema = Joi.object<{
   note: Joi.string().allow('').max(500).default('').label('the note').description('What is new.'),
 });
 
-export const revisionSchema = Joi.object({
+const revisionSchema = Joi.object({
   id: id.required(),
   code: Joi.string().allow(null).required().description('P01, P02, …; null until published.'),
   state: Joi.string()
@@ -49,7 +49,15 @@ export const revisionSchema = Joi.object({
   error: Joi.string().allow(null).required().description('Why it was not published.'),
   createdAt: time.required(),
   publishedAt: time.allow(null).required(),
+  withdrawn: Joi.object({ by: Joi.string().required(), at: time.required() }).allow(null).required(),
   settings: Joi.object().unknown().required(),
+  digest: Joi.object().unknown().allow(null).required().description('What a list shows of the report.'),
+});
+
+const revisionDetailSchema = revisionSchema.keys({
+  modelId: id.required(),
+  modelName: Joi.string().required(),
+  discipline: Joi.string().required(),
   report: Joi.object().unknown().allow(null).required().description('Counts, findings, weight, forecast.'),
 });
 
@@ -130,7 +138,7 @@ export const OPERATIONS: Operation[] = [
     path: '/api/revisions/{id}',
     name: 'readRevision',
     summary: 'How a revision stands',
-    answer: revisionSchema,
+    answer: revisionDetailSchema,
   },
   {
     method: 'post',

@@ -2,6 +2,7 @@ import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import type { PublishSettings } from './publish-settings';
 import type { PublishReport } from './publish-report';
+import type { RevisionDigest } from './revision-digest';
 
 /** A project in the list of projects. */
 export interface ProjectCard {
@@ -39,6 +40,17 @@ export interface RevisionSummary {
   error: string | null;
   createdAt: string;
   publishedAt: string | null;
+  /** Who took it back, and when; null while it stands. */
+  withdrawn: { by: string; at: string } | null;
+  /** Null until its file was read. */
+  digest: RevisionDigest | null;
+}
+
+/** One revision with all that is known of it. */
+export interface RevisionDetail extends RevisionSummary {
+  modelId: string;
+  modelName: string;
+  discipline: string;
   report: PublishReport | null;
 }
 
@@ -69,4 +81,13 @@ export interface StageModelSource {
   /** The model's zero in project coordinates, metres. */
   offset: Vec3;
   extent: Box3;
+  /** P03, where this is not the model's newest revision but one that was asked for; else null. */
+  newerCode: string | null;
+}
+
+/** The revision that people see: the last one published that still stands. */
+export function newestOf(revisions: RevisionSummary[]): RevisionSummary | undefined {
+  return revisions
+    .filter(({ state, withdrawn }) => state === 'published' && !withdrawn)
+    .sort((a, b) => Number(b.code!.slice(1)) - Number(a.code!.slice(1)))[0];
 }

@@ -22,6 +22,8 @@ export function Bell() {
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   return (
     <Popover.Root
+      lazyMount
+      unmountOnExit
       positioning={{ placement: 'bottom-end' }}
       onOpenChange={({ open }) => {
         if (!open) return;

@@ -44,7 +44,7 @@ export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInv
           <DropZone project={project} onQueued={reload} />
           <Flex as="section" direction="column" gap="4" aria-label="Models">
             {project.models.map((model) => (
-              <ModelCard key={model.id} home={`/projects/${project.id}/prepare`} model={model} onChanged={reload} />
+              <ModelCard key={model.id} projectId={project.id} model={model} onChanged={reload} />
             ))}
             {project.models.length === 0 ? (
               <Text color="softInk">No model yet. Drop a file above; the first one becomes revision P01.</Text>

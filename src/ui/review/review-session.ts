@@ -133,7 +133,8 @@ export class ReviewSession {
   }
 
   private async reloadModels(): Promise<void> {
-    const models = await api.get<StageModelSource[]>(`${this.base}/stage`);
+    const { older } = this.start;
+    const models = await api.get<StageModelSource[]>(`${this.base}/stage${older ? `?revision=${older}` : ''}`);
     const revisions = (list: StageModelSource[]) => list.map((model) => model.revisionId).join();
     if (revisions(models) === revisions(this.state.models)) return;
     const wasEmpty = this.state.models.length === 0;

@@ -28,6 +28,8 @@ export interface ReviewStart {
   meeting: RunningMeeting | null;
   /** A comment to fly to at once. */
   focus: string | null;
+  /** An older revision that was asked for in the place of its model's newest. */
+  older: string | null;
 }
 
 export type Verb = 'move' | 'say';

@@ -1,7 +1,8 @@
 'use client';
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import NextLink from 'next/link';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton } from '../pieces';
 import { Drawer } from './drawer';
@@ -73,6 +74,7 @@ function Notices() {
   const trouble = useReview((state) => state.trouble);
   const empty = useReview((state) => state.models.length === 0);
   const ended = useReview((state) => state.ended);
+  const older = useReview((state) => state.models.find((model) => model.newerCode !== null));
   if (ended) return null;
   return (
     <Flex
@@ -91,6 +93,11 @@ function Notices() {
           <Note text="Nothing has been published in this project yet. It appears here as soon as it is." />
         ) : loading ? (
           <Note text="The model is arriving …" />
+        ) : null}
+        {older ? (
+          <Note text={`You see ${older.name} ${older.code}, an older revision; the newest is ${older.newerCode}.`}>
+            <NextLink href={`/projects/${session.start.project.id}/review`}>Show the newest</NextLink>
+          </Note>
         ) : null}
         {connected ? null : <Note text="The connection is lost. It comes back by itself; what you see stays." />}
       </Box>
@@ -118,7 +125,7 @@ function Notices() {
   );
 }
 
-function Note({ text }: { text: string }) {
+function Note({ text, children }: { text: string; children?: ReactNode }) {
   return (
     <Box
       bg="card"
@@ -132,6 +139,11 @@ function Note({ text }: { text: string }) {
       boxShadow="card"
     >
       {text}
+      {children ? (
+        <Box as="span" ml="2" fontWeight="bold" color="ink" textDecoration="underline" textUnderlineOffset="3px">
+          {children}
+        </Box>
+      ) : null}
     </Box>
   );
 }

@@ -28,6 +28,7 @@ const START: ReviewStart = {
   comments: [],
   meeting: null,
   focus: null,
+  older: null,
 };
 
 /** The state of a meeting after some events, `LEAD` and `YOU` being there and `LEAD` in the lead. */

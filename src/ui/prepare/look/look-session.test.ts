@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
 import type { Finding } from '@/core/examination/finding';
-import type { ModelSummary, RevisionSummary } from '@/core/project/models';
+import type { RevisionDetail } from '@/core/project/models';
 import type { Stage } from '@/stage/stage';
 import { LookSession } from './look-session';
 
@@ -27,15 +27,14 @@ const finding = (kind: Finding['kind'], ...elements: string[]): Finding => ({
   detail: '',
 });
 const FINDINGS = [finding('far-away', 'd'), finding('inside-out', 'b')];
-const model = { name: 'House', discipline: 'Architecture' } as ModelSummary;
 
-function revision(part: object = {}): RevisionSummary {
+function revision(part: object = {}): RevisionDetail {
   return {
     files: '/published/one/',
     settings: {},
     report: { extent: [0, 0, 0, 1, 1, 1], offset: [0, 0, 0], findings: FINDINGS },
     ...part,
-  } as unknown as RevisionSummary;
+  } as unknown as RevisionDetail;
 }
 
 function fakeStage() {
@@ -62,7 +61,7 @@ beforeEach(async () => {
     sent.push({ method: init.method, path, body: init.body === undefined ? undefined : JSON.parse(init.body) });
     return Promise.resolve(Response.json({}));
   });
-  await session.load(model, revision());
+  await session.load(revision());
 });
 afterEach(() => vi.unstubAllGlobals());
 
@@ -80,9 +79,9 @@ describe('looking at a revision', () => {
   });
 
   it('loads the same files once, and new ones again', async () => {
-    await session.load(model, revision());
+    await session.load(revision());
     expect(stage.setModels).toHaveBeenCalledTimes(1);
-    await session.load(model, revision({ files: '/published/two/' }));
+    await session.load(revision({ files: '/published/two/' }));
     expect(stage.setModels).toHaveBeenCalledTimes(2);
   });
 
@@ -99,7 +98,7 @@ describe('looking at a revision', () => {
 
   it('keeps to the rule of the last revision, in which new categories wait', async () => {
     const rule = { withheld: [{ column: 'storey', value: 'First' }], elements: [], knownCategories: ['Wall', 'Door'] };
-    await session.load(model, revision({ files: '/published/two/', settings: { reveal: rule } }));
+    await session.load(revision({ files: '/published/two/', settings: { reveal: rule } }));
     expect(shown().hidden).toEqual(['c', 'd']);
     session.setBranch('category', 'Tree', true);
     expect(shown().hidden).toEqual(['c']);

@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { FINDINGS, type Finding, type FindingKind } from '@/core/examination/finding';
-import type { StageModelSource, RevisionSummary, ModelSummary } from '@/core/project/models';
+import type { RevisionDetail, StageModelSource } from '@/core/project/models';
 import { revealAll, revealedRows } from '@/core/reveal/reveal-index';
 import type { RevealColumn, RevealRule } from '@/core/reveal/reveal-rule';
 import type { ModelFrame } from '@/core/units/length-unit';
@@ -63,7 +63,7 @@ export class LookSession {
   }
 
   /** Loads what a revision's file gave, unless that is on the stage already. */
-  async load(model: ModelSummary, revision: RevisionSummary): Promise<void> {
+  async load(revision: RevisionDetail): Promise<void> {
     const { report, files } = revision;
     if (!report?.extent || !files || !this.stage || this.loaded === files) return;
     this.loaded = files;
@@ -71,11 +71,12 @@ export class LookSession {
       modelId: this.modelId,
       revisionId: files, // each reading has its own files, and the stage tells revisions apart by this
       code: '',
-      name: model.name,
-      discipline: model.discipline,
+      name: revision.modelName,
+      discipline: revision.discipline,
       baseUrl: files,
       offset: report.offset,
       extent: report.extent,
+      newerCode: null,
     };
     try {
       await this.stage.setModels([source]);

@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import type { ProjectDetail } from '@/core/project/models';
+import type { RevisionDetail } from '@/core/project/models';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { api, messageOf } from '../../api';
 import { useLiveProject } from '../../live-page';
@@ -16,33 +16,31 @@ import { LookSession } from './look-session';
 import { RevealTree } from './reveal-tree';
 
 /** A revision before it is published: is its scale right, and what of it is to be seen? */
-export function Look({ initial, revisionId }: { initial: ProjectDetail; revisionId: string }) {
+export function Look({ projectId, initial }: { projectId: string; initial: RevisionDetail }) {
   const router = useRouter();
-  const home = `/projects/${initial.id}/prepare`;
-  const [project, setProject] = useState(initial);
+  const home = `/projects/${projectId}/prepare`;
+  const revisionId = initial.id;
+  const [revision, setRevision] = useState(initial);
   const [lost, setLost] = useState<string | null>(null);
-  const model = project.models.find((one) => one.revisions.some((revision) => revision.id === revisionId));
-  const revision = model?.revisions.find((one) => one.id === revisionId);
-  const [session] = useState(() => new LookSession(model?.id ?? ''));
+  const [session] = useState(() => new LookSession(initial.modelId));
   const [frame, setFrame] = useState<ModelFrame | null>(null);
   const element = useRef<HTMLDivElement>(null);
   const { trouble, busy, revealed } = useStore(session.store);
 
   const reload = useCallback(() => {
     api
-      .get<ProjectDetail>(`/api/projects/${initial.id}`)
-      .then(setProject, (error: unknown) => setLost(messageOf(error)));
-  }, [initial.id]);
-  useLiveProject(initial.id, 'models-changed', reload, setLost);
+      .get<RevisionDetail>(`/api/revisions/${revisionId}`)
+      .then(setRevision, (error: unknown) => setLost(messageOf(error)));
+  }, [revisionId]);
+  useLiveProject(projectId, 'models-changed', reload, setLost);
   useEffect(() => session.open(element.current!), [session]);
   useEffect(() => {
-    if (model && revision?.state === 'ready') void session.load(model, revision);
-  }, [session, model, revision]);
-  const gone = !revision || revision.state === 'published';
+    if (revision.state === 'ready') void session.load(revision);
+  }, [session, revision]);
+  const gone = revision.state === 'published';
   useEffect(() => {
     if (gone) router.replace(home);
   }, [gone, home, router]);
-  if (!model || !revision) return null;
 
   const settled = revision.report?.frame;
   const chosen = frame ?? settled ?? null;
@@ -74,7 +72,7 @@ export function Look({ initial, revisionId }: { initial: ProjectDetail; revision
       >
         <Box p="5" pb="3">
           <Heading as="h1" fontSize="xl">
-            {model.name}
+            {revision.modelName}
           </Heading>
           <Text color="softInk" fontSize="sm">
             {revision.fileName} · {plainNumber(elements)} elements

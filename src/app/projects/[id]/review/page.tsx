@@ -2,25 +2,28 @@ import { may } from '@/core/rights';
 import { authorise } from '@/server/access';
 import { listComments } from '@/server/comments';
 import { runningMeeting } from '@/server/meetings';
-import { newestRevisions, readProject } from '@/server/projects';
+import { readProject, stageModels } from '@/server/projects';
 import { listViewpoints } from '@/server/viewpoints';
 import { Review } from '@/ui/review/review';
 import { orNotFound, pageActor } from '../../../page-access';
+
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
 export default async function ReviewPage({
   params,
   searchParams,
 }: {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ comment?: string }>;
+  searchParams: Promise<{ comment?: string; revision?: string }>;
 }) {
   const { id } = await params;
-  const { comment } = await searchParams;
+  const { comment, revision } = await searchParams;
+  const older = revision && UUID.test(revision) ? revision : null;
   const actor = await pageActor();
   const role = await orNotFound(authorise(actor, id, 'project.read'));
   const [project, models, viewpoints, comments, meeting] = await Promise.all([
     readProject(actor, id),
-    newestRevisions(actor, id),
+    orNotFound(stageModels(actor, id, older ? [older] : [])),
     listViewpoints(actor, id),
     listComments(actor, id),
     runningMeeting(actor, id),
@@ -41,6 +44,7 @@ export default async function ReviewPage({
         comments,
         meeting,
         focus: comment ?? null,
+        older,
       }}
     />
   );

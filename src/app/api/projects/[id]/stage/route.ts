@@ -1,4 +1,11 @@
-import { newestRevisions } from '@/server/projects';
-import { answering } from '../../../answering';
+import Joi from 'joi';
+import { stageModels } from '@/server/projects';
+import { answering, readQuery } from '../../../answering';
 
-export const GET = answering(({ actor, params }) => newestRevisions(actor, params.id!));
+const schema = Joi.object<{ revision?: string }>({ revision: Joi.string().uuid() });
+
+/** The models on the stage: the newest revisions, or an older one in the place of its model's newest. */
+export const GET = answering(({ request, actor, params }) => {
+  const { revision } = readQuery(request, schema);
+  return stageModels(actor, params.id!, revision ? [revision] : []);
+});

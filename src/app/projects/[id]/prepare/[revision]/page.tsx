@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
 import { authorise } from '@/server/access';
-import { readProject } from '@/server/projects';
+import { readProject, readRevision } from '@/server/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Look } from '@/ui/prepare/look/look';
 import { accountOf, orNotFound, pageActor } from '../../../../page-access';
@@ -11,10 +11,11 @@ export default async function LookPage({ params }: { params: Promise<{ id: strin
   await orNotFound(authorise(actor, id, 'model.publish'));
   const project = await readProject(actor, id);
   if (!project.models.some((model) => model.revisions.some((one) => one.id === revision))) notFound();
+  const detail = await orNotFound(readRevision(actor, revision));
   return (
     <>
       <TopBar home="/projects" project={project} station="prepare" account={accountOf(actor)} />
-      <Look initial={project} revisionId={revision} />
+      <Look projectId={id} initial={detail} />
     </>
   );
 }

@@ -1,0 +1,106 @@
+'use client';
+import { Box, Flex, Stack, Text } from '@chakra-ui/react';
+import NextLink from 'next/link';
+import { useState } from 'react';
+import type { RevisionSummary } from '@/core/project/models';
+import type { RevisionDigest } from '@/core/project/revision-digest';
+import { api, messageOf } from '../api';
+import { JobProgress } from '../job-progress';
+import { QuietButton, Trouble } from '../pieces';
+import { findingTitle, kilobytes, plainNumber, when } from '../words';
+import { RevisionActs } from './revision-acts';
+import { Unread } from './unread';
+import { Weight } from './weight';
+
+interface RevisionLineProps {
+  projectId: string;
+  revision: RevisionSummary;
+  isNewest: boolean;
+  onChanged: () => void;
+}
+
+/** A revision with what became of its file, as long as it is the newest or under way. */
+export function RevisionLine({ projectId, revision, isNewest, onChanged }: RevisionLineProps) {
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const { digest, state } = revision;
+  const act = (work: Promise<unknown>) => work.then(onChanged, (error: unknown) => setTrouble(messageOf(error)));
+  return (
+    <Box as="li">
+      <Flex gap="3" align="baseline" wrap="wrap">
+        <Text fontWeight="bold" color={state === 'published' ? 'madder' : 'softInk'}>
+          {revision.code ?? '—'}
+        </Text>
+        <Text flex="1" minW="160px">
+          {revision.note || revision.fileName}
+        </Text>
+        <Text color="softInk" fontSize="sm">
+          {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
+        </Text>
+        {state === 'published' ? (
+          <RevisionActs projectId={projectId} revision={revision} isNewest={isNewest} onChanged={onChanged} />
+        ) : null}
+      </Flex>
+      {digest ? <Digest digest={digest} /> : null}
+      {state === 'ready' ? (
+        <Flex gap="3" align="center" mt="2" wrap="wrap">
+          <Text fontSize="sm" flex="1" minW="160px">
+            {digest?.scaleGuessed
+              ? 'Read, but not published yet: the file does not say how large it is.'
+              : 'Read, and waiting to be looked at.'}
+          </Text>
+          <QuietButton asChild size="sm">
+            <NextLink href={`/projects/${projectId}/prepare/${revision.id}`}>Look and publish</NextLink>
+          </QuietButton>
+        </Flex>
+      ) : null}
+      {digest?.heavyOn ? <Weight revisionId={revision.id} heavyOn={digest.heavyOn} /> : null}
+      {digest && digest.unread > 0 ? <Unread revisionId={revision.id} count={digest.unread} /> : null}
+      {state === 'queued' || state === 'running' ? (
+        <Box>
+          <JobProgress job={{ ...revision, seconds: revision.secondsLeft }} />
+          <QuietButton size="sm" mt="2" onClick={() => void act(api.post(`/api/revisions/${revision.id}/stop`, {}))}>
+            Stop
+          </QuietButton>
+        </Box>
+      ) : null}
+      {state === 'failed' ? (
+        <Stack gap="2" mt="1" align="start">
+          <Trouble text={revision.error} />
+          <Flex gap="2">
+            <QuietButton size="sm" onClick={() => void act(api.post(`/api/revisions/${revision.id}/retry`, {}))}>
+              Try again
+            </QuietButton>
+            <QuietButton size="sm" onClick={() => void act(api.delete(`/api/revisions/${revision.id}/decision`))}>
+              Put aside
+            </QuietButton>
+          </Flex>
+        </Stack>
+      ) : null}
+      <Trouble text={trouble} />
+    </Box>
+  );
+}
+
+function Digest({ digest }: { digest: RevisionDigest }) {
+  const { withheld, mended } = digest;
+  return (
+    <Box color="softInk" fontSize="sm">
+      <Text>
+        {digest.format === 'IFC' ? digest.schema : digest.format} · {plainNumber(digest.elements)} elements ·{' '}
+        {plainNumber(digest.triangles)} triangles · {kilobytes(digest.sent)} to send
+        {digest.firstLook === null ? '' : `, ${kilobytes(digest.firstLook)} until it shows`}
+      </Text>
+      {withheld.elements > 0 ? (
+        <Text>
+          {plainNumber(withheld.elements)} elements withheld
+          {withheld.newCategories.length > 0
+            ? `, among them what is new in this file: ${withheld.newCategories.join(', ')}`
+            : ''}
+        </Text>
+      ) : null}
+      {mended.length > 0 ? (
+        <Text>Mended: {mended.map(({ kind, count }) => findingTitle(kind, count)).join(', ')}</Text>
+      ) : null}
+    </Box>
+  );
+}
