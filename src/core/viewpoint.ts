@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { Vec3 } from './math/mat4';
+import { optionChoiceSchema, type OptionChoice } from './options/option-set';
 
 /** A perspective camera in project coordinates: metres, Z up. */
 export interface CameraPose {
@@ -22,6 +23,8 @@ export interface Visibility {
   hidden: ElementRef[];
   /** Null shows all; a list shows only these. */
   only: ElementRef[] | null;
+  /** The chosen design options; without it, the first of each place. */
+  options?: OptionChoice;
 }
 
 /** Everything that a saved viewpoint restores. */
@@ -50,6 +53,7 @@ export const visibilitySchema = Joi.object({
   hiddenModels: Joi.array().items(Joi.string().uuid()).max(500).required(),
   hidden: refs.required(),
   only: refs.allow(null).required(),
+  options: optionChoiceSchema,
 });
 export const viewStateSchema = Joi.object({
   camera: cameraSchema.required(),

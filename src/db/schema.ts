@@ -19,6 +19,8 @@ import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
+import type { DesignOption, OptionChoice } from '@/core/options/option-set';
+import type { PlacementChoice } from '@/core/placement/placement';
 import type { LinkRight, TokenRight } from '@/core/rights';
 import type { ViewState } from '@/core/viewpoint';
 
@@ -128,8 +130,23 @@ export const models = pgTable('models', {
   discipline: text('discipline').notNull(),
   /** Decided about its last published revision, for the next. */
   settings: jsonb('settings').$type<PublishSettings>().notNull().default({}),
+  placement: jsonb('placement').$type<PlacementChoice>().notNull().default({ by: 'file' }),
   createdAt: instant('created_at').notNull().defaultNow(),
 });
+
+export const optionSets = pgTable(
+  'option_sets',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    options: jsonb('options').$type<DesignOption[]>().notNull(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [index('option_sets_project').on(table.projectId)],
+);
 
 export const revisions = pgTable(
   'revisions',
@@ -257,6 +274,8 @@ export const links = pgTable('links', {
   tokenHash: text('token_hash').notNull().unique(),
   right: text('right').$type<LinkRight>().notNull(),
   label: text('label').notNull(),
+  /** Options that whoever comes by this link cannot switch. */
+  options: jsonb('options').$type<OptionChoice>().notNull().default({}),
   createdBy: text('created_by')
     .notNull()
     .references(() => user.id),

@@ -1,4 +1,5 @@
 import { and, eq } from 'drizzle-orm';
+import type { OptionChoice } from '@/core/options/option-set';
 import { may, roleOfLink, tokenMay, type Action, type LinkRight, type Role, type TokenRight } from '@/core/rights';
 import { db } from '@/db/database';
 import { accessTokens, guests, links, meetings, members, user } from '@/db/schema';
@@ -16,7 +17,15 @@ export type Actor =
       /** For a program with an access token of this account: what the token allows. */
       token?: TokenRight;
     }
-  | { kind: 'guest'; id: string; name: string; projectId: string; right: LinkRight; meetingId: string | null };
+  | {
+      kind: 'guest';
+      id: string;
+      name: string;
+      projectId: string;
+      right: LinkRight;
+      meetingId: string | null;
+      options: OptionChoice;
+    };
 
 export const GUEST_COOKIE = 'yurta_guest';
 
@@ -73,6 +82,7 @@ async function guestBySecret(secret: string): Promise<Actor | null> {
     projectId: guest.projectId,
     right: link?.right ?? meeting!.right,
     meetingId: guest.meetingId,
+    options: link?.options ?? {},
   };
 }
 

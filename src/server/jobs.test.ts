@@ -137,7 +137,15 @@ describe('the list of jobs', () => {
     expect(failed.jobs.every(({ error }) => error === 'It was cut short.')).toBe(true);
     expect((await listJobs(ines, 'going-on')).jobs).toEqual([]);
     expect(await listJobs(stranger, 'all')).toEqual({ jobs: [], next: null });
-    const guest = { kind: 'guest', id: 'g', name: 'Bo', projectId: project, right: 'look', meetingId: null } as const;
+    const guest = {
+      kind: 'guest',
+      id: 'g',
+      name: 'Bo',
+      projectId: project,
+      right: 'look',
+      meetingId: null,
+      options: {},
+    } as const;
     await expect(listJobs(guest, 'all')).rejects.toThrow('needs an account');
     await db().delete(revisions).where(eq(revisions.projectId, project));
   });

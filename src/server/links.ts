@@ -3,24 +3,31 @@ import { and, desc, eq } from 'drizzle-orm';
 import QRCode from 'qrcode';
 import { v7 as uuidv7 } from 'uuid';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
+import type { OptionChoice } from '@/core/options/option-set';
 import type { LinkRight } from '@/core/rights';
 import { db } from '@/db/database';
 import { guests, links, projects } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { keyedHash } from './config';
+import { knownChoice } from './options';
 import { notFound, Problem } from './problems';
 
 const DAY = 24 * 60 * 60 * 1000;
 export const LINK_DAYS = 30;
 
-/** Makes a link; its token is returned this once and stored only as a hash. */
+/**
+ * Makes a link; its token is returned this once and stored only as a hash.
+ *
+ * @param options design options that whoever comes by it cannot switch
+ */
 export async function createLink(
   actor: Actor,
   projectId: string,
   right: LinkRight,
   label: string,
   origin: string,
+  options: OptionChoice = {},
 ): Promise<FreshLink> {
   requireUser(actor);
   await authorise(actor, projectId, 'link.manage');
@@ -33,6 +40,7 @@ export async function createLink(
       projectId,
       right,
       label,
+      options: await knownChoice(actor, projectId, options),
       tokenHash: keyedHash('link', token),
       createdBy: actor.id,
       expiresAt: new Date(Date.now() + LINK_DAYS * DAY),
@@ -51,6 +59,7 @@ export async function listLinks(actor: Actor, projectId: string): Promise<LinkSu
   return rows.map((row) => ({
     id: row.id,
     label: row.label,
+    options: row.options,
     right: row.right,
     createdAt: row.createdAt.toISOString(),
     expiresAt: row.expiresAt.toISOString(),

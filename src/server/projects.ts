@@ -15,6 +15,7 @@ import type {
 } from '@/core/project/models';
 import type { RevisionDigest } from '@/core/project/revision-digest';
 import { authorise, requirePerson, requireUser, type Actor } from './access';
+import { placements } from './placing';
 import { notFound } from './problems';
 import { timesLeft, type TimesLeft } from './time-left';
 
@@ -101,6 +102,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
       id: model.id,
       name: model.name,
       discipline: model.discipline,
+      placement: model.placement,
       revisions: revisionRows
         .filter(
           ({ revision }) =>
@@ -220,6 +222,7 @@ export async function stageModels(
           .where(
             and(eq(revisions.projectId, projectId), inArray(revisions.id, instead), eq(revisions.state, 'published')),
           );
+  const placementOf = await placements(projectId);
   const shown = rows.filter((row) => !asked.some((one) => one.model.id === row.model.id)).concat(asked);
   return shown
     .filter(({ extent, contentId }) => extent && contentId)
@@ -235,6 +238,7 @@ export async function stageModels(
         baseUrl: `/published/${contentId}/`,
         offset: offset!,
         extent: extent!,
+        placement: placementOf(model.id),
         newerCode: newest && newest.id !== id ? revisionCode(newest.number!) : null,
       };
     });

@@ -22,8 +22,9 @@ import { decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
 import { guidRows, HIDDEN } from '@/core/elements/visibility-flags';
 import type { TileCost } from '@/core/detail/detail-tile';
-import { translateBox, type Box3 } from '@/core/math/box3';
+import { isEmptyBox, translateBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import { placeBox, placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import { ElementState } from './element-state';
 import { ModelMaterials, showPicture } from './materials';
@@ -49,6 +50,9 @@ export class StageModel {
   private readonly pictures: Pictures;
   private readonly meshes = new Set<TileMesh>();
   private readonly boxes: Uint16Array;
+  private placement: Placement;
+  /** Whether nothing of it shows, so that none of its tiles is asked for. */
+  private away = false;
 
   /**
    * @param origin the stage's zero in project coordinates, so that what the graphics card sees is near zero
@@ -65,7 +69,8 @@ export class StageModel {
     this.state = new ElementState(index.count);
     this.materials = new ModelMaterials(this.state);
     this.boxes = new Uint16Array(Uint8Array.from(atob(index.boxes), (letter) => letter.charCodeAt(0)).buffer);
-    this.group.position.set(...this.shift());
+    this.placement = source.placement;
+    this.place(source.placement);
     const base = new URL(source.baseUrl, location.href);
     this.pictures = new Pictures(new URL('tiles/', base).href, onChange);
     this.tiles = new TilesRenderer(new URL('tileset.json', base).href);
@@ -112,13 +117,40 @@ export class StageModel {
     return sum;
   }
 
-  /** Box of an element in project coordinates. */
+  get isAway(): boolean {
+    return this.away;
+  }
+
+  /** Sets the state of all elements, a byte each. */
+  setFlags(flags: Uint8Array): void {
+    this.state.set(flags);
+    this.away = flags.every((flag) => flag & HIDDEN);
+    this.group.visible = !this.away;
+  }
+
+  /** Where the model stands in the project. */
+  place(placement: Placement): void {
+    this.placement = placement;
+    const zero = placePoint(placement, this.source.offset);
+    this.group.position.set(...(zero.map((value, axis) => value - this.origin[axis]!) as Vec3));
+    this.group.rotation.z = placement.turn;
+    this.group.updateMatrixWorld(true);
+  }
+
+  /** Box of the whole model in project coordinates. */
+  get extent(): Box3 {
+    return placeBox(this.placement, translateBox(this.index.extent, this.source.offset));
+  }
+
+  /** Box of an element in project coordinates; empty if it has no shape. */
   elementBox(row: number): Box3 {
-    return translateBox(decodeBox(this.boxes, row, this.index.extent), this.source.offset);
+    const box = translateBox(decodeBox(this.boxes, row, this.index.extent), this.source.offset);
+    return isEmptyBox(box) ? box : placeBox(this.placement, box);
   }
 
   /** Nearest shown surface along a ray in stage coordinates. */
   raycast(ray: Ray): ModelHit | null {
+    if (this.away) return null;
     let best: ModelHit | null = null;
     const inverse = new Matrix4();
     const local = new Ray();
@@ -150,10 +182,6 @@ export class StageModel {
     this.materials.dispose();
     this.pictures.dispose();
     this.state.dispose();
-  }
-
-  private shift(): Vec3 {
-    return [0, 1, 2].map((axis) => this.source.offset[axis]! - this.origin[axis]!) as Vec3;
   }
 
   /** Gives a loaded tile our materials, and has its lines and search tree made in the background. */

@@ -14,6 +14,8 @@ import { COARSEST_PIXEL_ERROR, DEVICES, FINEST_PIXEL_ERROR, type Device } from '
 import { elementFlags } from '@/core/elements/visibility-flags';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import type { OptionChoice, OptionSet } from '@/core/options/option-set';
+import { placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
 import { CameraRig } from './camera-rig';
@@ -60,6 +62,8 @@ export class Stage {
   private origin: Vec3 = [0, 0, 0];
   private visibility: Visibility = SHOW_ALL;
   private selection: ElementRef[] = [];
+  private options: OptionSet[] = [];
+  private fixedOptions: OptionChoice = {};
   private figure: Group | null = null;
   private frame = 0;
   private busy = false;
@@ -113,7 +117,7 @@ export class Stage {
   /** Loads the models, nearest zero chosen from the first; keeps those that are loaded already. */
   async setModels(sources: StageModelSource[]): Promise<void> {
     if (this.models.length === 0 && sources[0]) {
-      this.origin = sources[0].offset;
+      this.origin = placePoint(sources[0].placement, sources[0].offset);
       this.rig.origin = this.origin;
     }
     for (const model of this.models.filter(
@@ -133,6 +137,8 @@ export class Stage {
           this.applyState();
         }),
     );
+    for (const source of sources)
+      this.models.find((model) => model.source.revisionId === source.revisionId)?.place(source.placement);
     this.placeSun();
     this.changed();
   }
@@ -148,12 +154,29 @@ export class Stage {
     this.changed();
   }
 
+  /**
+   * The alternatives of which only the chosen ones show; the choice is part of the visibility.
+   *
+   * @param fixed options that show whatever is chosen
+   */
+  setOptions(options: OptionSet[], fixed: OptionChoice): void {
+    this.options = options;
+    this.fixedOptions = fixed;
+    this.applyState();
+    this.changed();
+  }
+
+  /** Tries a model in another place. */
+  placeModel(modelId: string, placement: Placement): void {
+    this.models.find((model) => model.source.modelId === modelId)?.place(placement);
+    this.placeSun();
+    this.changed();
+  }
+
   /** Extent of all models in project coordinates. */
   get extent(): Box3 {
     const whole = emptyBox();
-    for (const { index, source } of this.models) {
-      expandByBox(whole, [0, 1, 2, 3, 4, 5].map((i) => index.extent[i]! + source.offset[i % 3]!) as Box3);
-    }
+    for (const model of this.models) expandByBox(whole, model.extent);
     return whole;
   }
 
@@ -311,8 +334,18 @@ export class Stage {
   }
 
   private applyState(): void {
-    for (const model of this.models)
-      model.state.set(elementFlags(model.index, model.rowOf, model.source.modelId, this.visibility, this.selection));
+    const visibility = { ...this.visibility, options: { ...this.visibility.options, ...this.fixedOptions } };
+    for (const model of this.models) {
+      const flags = elementFlags(
+        model.index,
+        model.rowOf,
+        model.source.modelId,
+        visibility,
+        this.selection,
+        this.options,
+      );
+      model.setFlags(flags);
+    }
   }
 
   private changed(): void {
@@ -381,7 +414,8 @@ export class Stage {
     const { camera } = this.rig;
     this.fitDepth();
     let loading = false;
-    for (const model of this.models) loading = model.update(camera, this.renderer, this.pixelError) || loading;
+    for (const model of this.models)
+      loading = (!model.isAway && model.update(camera, this.renderer, this.pixelError)) || loading;
     if (!loading && this.fitTriangles()) loading = true;
     this.renderer.render(this.scene, camera);
     this.events.onFrame();
@@ -393,7 +427,7 @@ export class Stage {
    * there is much room. Returns whether anything changed.
    */
   private fitTriangles(): boolean {
-    const drawn = this.models.reduce((sum, model) => sum + model.triangles, 0);
+    const drawn = this.models.reduce((sum, model) => sum + (model.isAway ? 0 : model.triangles), 0);
     const before = this.pixelError;
     if (drawn > this.device.triangles) this.pixelError = Math.min(COARSEST_PIXEL_ERROR, before * DETAIL_STEP);
     else if (drawn < this.device.triangles / 3) this.pixelError = Math.max(FINEST_PIXEL_ERROR, before / DETAIL_STEP);

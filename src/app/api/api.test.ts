@@ -17,6 +17,9 @@ import { GET as listLinks, POST as makeLink } from './projects/[id]/links/route'
 import { GET as runningMeeting, POST as startMeeting } from './projects/[id]/meeting/route';
 import { POST as publish } from './projects/[id]/publications/route';
 import { GET as readProject } from './projects/[id]/route';
+import { PATCH as placeModel } from './projects/[id]/models/[model]/route';
+import { DELETE as dropOptions } from './projects/[id]/options/[set]/route';
+import { GET as listOptions, POST as makeOptions } from './projects/[id]/options/route';
 import { GET as stageModels } from './projects/[id]/stage/route';
 import { PATCH as changeViewpoint } from './projects/[id]/viewpoints/[viewpoint]/route';
 import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/viewpoints/route';
@@ -36,6 +39,7 @@ type Who = 'lead' | 'designer' | 'guest-comment' | 'guest-look' | 'stranger' | '
 const WHO: Who[] = ['lead', 'designer', 'guest-comment', 'guest-look', 'stranger', 'nobody'];
 const VIEW = { camera: { position: [0, 0, 1], target: [0, 1, 1], fov: 50 }, visibility: SHOW_ALL, selection: [] };
 const STUB = `data:image/jpeg;base64,${Buffer.from('ffd8ffe000104a464946', 'hex').toString('base64')}`;
+const OPTIONS = { name: 'Roof', options: ['A', 'B'].map((name) => ({ name, members: [] })) };
 const NONE = '00000000-0000-7000-8000-000000000000';
 const cookies = {} as Record<Who, string>;
 const ids: Record<string, string> = {};
@@ -100,6 +104,10 @@ const MATRIX: [
   ['read a revision', readRevision, () => ({ id: NONE }), undefined, [404, 404, 404, 404, 404, 401]],
   ['withdraw a revision', withdraw, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['make a revision the newest', repeat, () => ({ id: NONE }), {}, [404, 404, 403, 403, 404, 401]],
+  ['list design options', listOptions, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['name a place with options', makeOptions, () => ({}), OPTIONS, [200, 200, 403, 403, 404, 401]],
+  ['give up options', dropOptions, () => ({ set: NONE }), {}, [404, 404, 403, 403, 404, 401]],
+  ['place a model', placeModel, () => ({ model: NONE }), { placement: { by: 'file' } }, [404, 404, 403, 403, 404, 401]],
   ['list jobs', listJobs, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
   ['read notices', listNotices, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
   ['mark notices as seen', seeNotices, () => ({}), {}, [200, 200, 403, 403, 200, 401]],

@@ -80,6 +80,7 @@ const project = Joi.object({
         id: id.required(),
         name: Joi.string().required(),
         discipline: Joi.string().required(),
+        placement: Joi.object().unknown().required().description('How the model finds its place in the project.'),
         revisions: Joi.array().items(revisionSchema).required().description('Newest first.'),
       }),
     )

@@ -1,3 +1,4 @@
+import { rowsAside, type OptionSet } from '../options/option-set';
 import type { ElementRef, Visibility } from '../viewpoint';
 import { columnValue, type ElementIndex } from './element-index';
 
@@ -13,6 +14,7 @@ export const ROOM_CATEGORY = 'Space';
  *
  * @param model id of the model in `visibility` and `selection`
  * @param rowOf guid -> row, from `guidRows`
+ * @param options alternatives of which only the chosen ones show
  */
 export function elementFlags(
   index: ElementIndex,
@@ -20,6 +22,7 @@ export function elementFlags(
   model: string,
   visibility: Visibility,
   selection: ElementRef[],
+  options: OptionSet[] = [],
 ): Uint8Array {
   const flags = new Uint8Array(index.count);
   const rows = (refs: ElementRef[]) => refs.flatMap((ref) => (ref.model === model ? (rowOf.get(ref.guid) ?? []) : []));
@@ -32,6 +35,9 @@ export function elementFlags(
   if (room >= 0) index.category.codes.forEach((code, row) => code === room && (flags[row] = HIDDEN));
   for (const row of rows(selection))
     flags[row] = room >= 0 && columnValue(index.category, row) === ROOM_CATEGORY ? SELECTED : flags[row]! | SELECTED;
+  rowsAside(options, visibility.options ?? {}, model, index)?.forEach((aside, row) => {
+    if (aside) flags[row] = HIDDEN;
+  });
   if (visibility.hiddenModels.includes(model)) flags.fill(HIDDEN);
   return flags;
 }

@@ -1,6 +1,7 @@
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import type { PublishSettings } from './publish-settings';
+import type { Placement, PlacementChoice } from '../placement/placement';
 import type { PublishReport } from './publish-report';
 import type { RevisionDigest } from './revision-digest';
 
@@ -58,6 +59,7 @@ export interface ModelSummary {
   id: string;
   name: string;
   discipline: string;
+  placement: PlacementChoice;
   /** Newest first. */
   revisions: RevisionSummary[];
 }
@@ -81,6 +83,7 @@ export interface StageModelSource {
   /** The model's zero in project coordinates, metres. */
   offset: Vec3;
   extent: Box3;
+  placement: Placement;
   /** P03, where this is not the model's newest revision but one that was asked for; else null. */
   newerCode: string | null;
 }

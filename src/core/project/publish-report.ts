@@ -26,9 +26,12 @@ export interface FileSource {
 
 export interface Georeference {
   crs?: string;
+  /** Metres on the map, of the model's zero. */
   eastings?: number;
   northings?: number;
   orthogonalHeight?: number;
+  /** Radians from the map's east to the model's +X, counter-clockwise. */
+  mapTurn?: number;
   /** Degrees. */
   latitude?: number;
   longitude?: number;

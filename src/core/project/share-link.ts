@@ -1,3 +1,4 @@
+import type { OptionChoice } from '../options/option-set';
 import type { LinkRight } from '../rights';
 
 /** A link as its makers see it later: the token itself is shown once and never again. */
@@ -5,6 +6,8 @@ export interface LinkSummary {
   id: string;
   label: string;
   right: LinkRight;
+  /** Design options that whoever comes by it cannot switch. */
+  options: OptionChoice;
   createdAt: string;
   expiresAt: string;
   state: 'open' | 'expired' | 'revoked';

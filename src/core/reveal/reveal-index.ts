@@ -12,7 +12,7 @@ export interface RevealBranch {
 export function revealBranches(index: ElementIndex, column: RevealColumn): RevealBranch[] {
   const counts = new Map<string, number>();
   for (let row = 0; row < index.count; row++) {
-    const value = valueAt(index, column, row);
+    const value = textAt(index, column, row);
     counts.set(value, (counts.get(value) ?? 0) + 1);
   }
   const order = column === 'storey' ? index.storeys.map((storey) => storey.name) : [...counts.keys()].sort(byName);
@@ -34,15 +34,16 @@ export function revealAll(index: ElementIndex): RevealRule {
 function elementAt(index: ElementIndex, row: number): RevealedElement {
   return {
     guid: index.guid[row]!,
-    category: valueAt(index, 'category', row),
-    storey: valueAt(index, 'storey', row),
-    system: valueAt(index, 'system', row),
-    material: valueAt(index, 'material', row),
-    discipline: valueAt(index, 'discipline', row),
+    category: textAt(index, 'category', row),
+    storey: textAt(index, 'storey', row),
+    system: textAt(index, 'system', row),
+    material: textAt(index, 'material', row),
+    discipline: textAt(index, 'discipline', row),
   };
 }
 
-function valueAt(index: ElementIndex, column: RevealColumn, row: number): string {
+/** The text of a column in a row; a storey goes by its name. Empty where nothing is known. */
+export function textAt(index: ElementIndex, column: RevealColumn, row: number): string {
   if (column === 'storey') return index.storeys[index.storey[row]!]?.name ?? '';
   return columnValue(index[column], row);
 }

@@ -30,6 +30,17 @@ export const CHANGES_P02: KnownChange[] = [
   change('counter/cafe', { kind: 'shape', what: 'The café counter is 900 instead of 1 100 mm high' }),
 ];
 
+/** From P02 to P03. */
+export const CHANGES_P03: KnownChange[] = [
+  change('bench/court-3', {
+    kind: 'moved',
+    by: [0, 4.8, 0],
+    what: 'The third bench stands on the other side of the path',
+  }),
+  change('hall-panel/east-15', { kind: 'gone', what: 'The last panel of the hall’s east front is left out' }),
+  change('hall-glass/east-15', { kind: 'new', what: 'Glazing in its place' }),
+];
+
 function change<T extends object>(key: string, rest: T): T & { key: string; guid: string } {
   return { key, guid: ifcGuid(`architecture/${key}`), ...rest };
 }

@@ -191,7 +191,7 @@ function furnishEntrance(model: ArchitectureModel, types: Types): void {
     put(model, `chair/cafe-${i}-b`, 'Chair', types.chair, 'cafe', [at[0] + 0.22, at[1] - 0.4, 0], 180);
   }
   for (let i = 0; i < 2; i++) {
-    const shift = i === 1 && revision === 2 ? 0.6 : 0;
+    const shift = i === 1 && revision >= 2 ? 0.6 : 0;
     ifc.product('IFCFURNITURE', `desk/returns-${i}`, {
       name: 'Lending desk',
       at: [31.5 + i * 4 + shift, 4, 0],

@@ -37,7 +37,7 @@ export function plantGrounds(model: ArchitectureModel): void {
   for (let i = 1; i <= (revision === 1 ? 2 : 3); i++) {
     ifc.product('IFCFURNITURE', `bench/court-${i}`, {
       name: 'Court bench',
-      at: [14 + i * 2.8, 15.4, 0],
+      at: [14 + i * 2.8, i === 3 && revision >= 3 ? 20.2 : 15.4, 0],
       bodies: [
         ifc.box(paint.oak, [0, 0, 0.4], [2, 0.5, 0.06]),
         ifc.box(paint.concrete, [0.2, 0.05, -0.05], [0.15, 0.4, 0.45]),
@@ -64,7 +64,7 @@ export function plantGrounds(model: ArchitectureModel): void {
     ['west-2', -8, 31, 2.6],
   ];
   for (const [key, x, y, radius] of trees) {
-    if (key === 'court-4' && revision === 2) continue;
+    if (key === 'court-4' && revision >= 2) continue;
     const trunk = radius * 1.1;
     ifc.product('IFCGEOGRAPHICELEMENT', `tree/${key}`, {
       name: 'Tree',

@@ -5,8 +5,12 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BuildingModel } from '@/formats/building-model';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry } from '@/publish/element-geometry';
+import { examine } from '@/publish/examination/examine';
 import { architectureIfc } from './architecture';
-import { CHANGES_P02 } from './changes';
+import { CHANGES_P02, CHANGES_P03 } from './changes';
+import { flawGuids, SERVICES_FLAWS } from './flaws';
+import { vaultedRoofIfc } from './hall-roof-vaulted';
+import { FOLDED_ROOF } from './plan';
 import { servicesIfc } from './services';
 import { structureIfc } from './structure';
 
@@ -18,6 +22,8 @@ describe('the demo library, read back by the real reader', () => {
     for (const [name, text] of Object.entries({
       p01: architectureIfc(1),
       p02: architectureIfc(2),
+      p03: architectureIfc(3),
+      vaulted: vaultedRoofIfc(),
       structure: structureIfc(),
       services: servicesIfc(),
     })) {
@@ -33,7 +39,7 @@ describe('the demo library, read back by the real reader', () => {
   });
 
   it('has over 1 200 elements, each with its own guid, and every shape can be read', () => {
-    const elements = ['p01', 'structure', 'services'].flatMap((name) => models[name]!.elements.guid);
+    const elements = ['p01', 'structure', 'services', 'vaulted'].flatMap((name) => models[name]!.elements.guid);
     expect(elements.length).toBeGreaterThan(1200);
     expect(new Set(elements).size).toBe(elements.length);
     for (const model of Object.values(models)) {
@@ -70,39 +76,63 @@ describe('the demo library, read back by the real reader', () => {
     expect(georeference).toMatchObject({ crs: 'EPSG:25833', eastings: 402180 });
     expect(georeference!.latitude).toBeCloseTo(51 + 33 / 60 + 20 / 3600, 9);
     expect(new Set(models.services!.elements.system)).toEqual(
-      new Set(['Supply air', 'Heating supply', 'Heating return', 'Cold water', 'Lighting']),
+      new Set(['Supply air', 'Heating supply', 'Heating return', 'Cold water', 'Lighting', '']),
     );
   });
 
-  it('differs between P01 and P02 exactly by the known changes', () => {
-    const describeAll = (model: BuildingModel) => {
-      const { elementBoxes } = placeGeometry(model);
-      return new Map(
-        model.elements.guid.map((guid, row) => [
-          guid,
-          JSON.stringify([
-            [...elementBoxes.slice(row * 6, row * 6 + 6)].map((value) => Math.round(value * 1e4)),
-            model.properties[row],
-          ]),
-        ]),
-      );
-    };
-    const before = describeAll(models.p01!);
-    const after = describeAll(models.p02!);
-    const different = [...new Set([...before.keys(), ...after.keys()])].filter(
-      (guid) => before.get(guid) !== after.get(guid),
-    );
-    const named = new Set(CHANGES_P02.map((change) => change.guid));
-    const byName = (guid: string) =>
-      models.p01!.elements.name[models.p01!.elements.guid.indexOf(guid)] ??
-      models.p02!.elements.name[models.p02!.elements.guid.indexOf(guid)];
+  it.each([
     // Doors in a wall are rated like the wall, and a tree's trunk goes with its crown.
+    ['p01', 'p02', CHANGES_P02, ['Door 1 010 × 2 135', 'Tree trunk']],
+    ['p02', 'p03', CHANGES_P03, []],
+  ])('differs between %s and %s exactly by the known changes', (before, after, changes, along) => {
+    const described = [before, after].map((name) => describeAll(models[name]!));
+    const guids = new Set(described.flatMap((one) => [...one.keys()]));
+    const different = [...guids].filter((guid) => described[0]!.get(guid) !== described[1]!.get(guid));
+    const named = new Set(changes.map((change) => change.guid));
+    const nameOf = (guid: string) =>
+      [before, after]
+        .map((name) => models[name]!.elements.name[models[name]!.elements.guid.indexOf(guid)])
+        .find(Boolean);
     expect(
       different
         .filter((guid) => !named.has(guid))
-        .map(byName)
+        .map(nameOf)
         .sort(),
-    ).toEqual(['Door 1 010 × 2 135', 'Tree trunk']);
+    ).toEqual(along);
     expect([...named].filter((guid) => !different.includes(guid))).toEqual([]);
   });
+
+  it('has the flaws in the services model that it is known to have, and no others', () => {
+    const { findings } = examine(models.services!, placeGeometry(models.services!));
+    const known = Object.keys(SERVICES_FLAWS).map((kind) => [kind, flawGuids(kind as keyof typeof SERVICES_FLAWS)]);
+    expect(
+      findings.filter(({ kind }) => kind in SERVICES_FLAWS).map(({ kind, elements }) => [kind, [...elements].sort()]),
+    ).toEqual(known.map(([kind, guids]) => [kind, [...guids!].sort()]));
+  });
+
+  it('can do without the folded roof: all of it is one system, above which the vault stands', () => {
+    const roof = (name: string) => {
+      const { elements } = models[name]!;
+      return elements.system.filter((system) => system === FOLDED_ROOF).length;
+    };
+    // Ten slopes and ten gables; six frames of ten rafters and five ties.
+    expect([roof('p03'), roof('structure')]).toEqual([20, 90]);
+    const { extent } = placeGeometry(models.vaulted!);
+    expect(extent[3] - extent[0]).toBeCloseTo(18 + 2 * 0.8, 3);
+    expect(models.vaulted!.elements.guid).toHaveLength(1 + 14 + 84 + 24);
+  });
 });
+
+/** Every element's box, to a tenth of a millimetre, and its facts. */
+function describeAll(model: BuildingModel): Map<string, string> {
+  const { elementBoxes } = placeGeometry(model);
+  return new Map(
+    model.elements.guid.map((guid, row) => [
+      guid,
+      JSON.stringify([
+        [...elementBoxes.slice(row * 6, row * 6 + 6)].map((value) => Math.round(value * 1e4)),
+        model.properties[row],
+      ]),
+    ]),
+  );
+}

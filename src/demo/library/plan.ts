@@ -28,6 +28,9 @@ export const COURT = { x0: 12, y0: 10, x1: 30, y1: 26 };
 /** The hall's roof: five folds across, eaves and ridges in metres above the ground floor. */
 export const HALL_ROOF = { folds: 5, eaves: 5.0, ridge: 7.6, overhang: 0.8 };
 
+/** Name of the system that holds all of the folded roof, in the architect's and the engineer's model. */
+export const FOLDED_ROOF = 'Hall roof, folded';
+
 export interface Room {
   key: string;
   number: string;

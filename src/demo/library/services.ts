@@ -45,6 +45,7 @@ export function servicesIfc(): string {
       light(model, `north-${level}-${i}`, storey, [2.4 + i * 3.1, 28.6, z + STOREY_HEIGHT - SLAB - 0.12]);
   }
   plantRoom(model, levels[0]!);
+  addFlaws(model, levels[0]!);
   return ifc.finish('library-services-P01.ifc');
 }
 
@@ -174,11 +175,11 @@ function addBend(
   for (let ring = 0; ring < RINGS; ring++) {
     for (let side = 0; side < SIDES; side++) {
       const [a, b] = [ring * SIDES + side, ring * SIDES + ((side + 1) % SIDES)];
-      triangles.push([a, a + SIDES, b], [b, a + SIDES, b + SIDES]);
+      triangles.push([a, b, a + SIDES], [b, b + SIDES, a + SIDES]);
     }
   }
   for (let side = 1; side + 1 < SIDES; side++) {
-    triangles.push([0, side, side + 1], [RINGS * SIDES, RINGS * SIDES + side + 1, RINGS * SIDES + side]);
+    triangles.push([0, side + 1, side], [RINGS * SIDES, RINGS * SIDES + side, RINGS * SIDES + side + 1]);
   }
   ifc.addToSystem(
     system,
@@ -266,4 +267,60 @@ function plantRoom({ ifc, paint }: Services, storey: Place): void {
       [ifc.cylinder(paint.steel, 0.08, 0.2, [0, 0, 0])],
       'CIRCULATOR',
     );
+}
+
+/** What slips into an export: a mark of the survey, lights drawn twice, a body with its faces inward, a part without a name. */
+function addFlaws(model: Services, storey: Place): void {
+  const { ifc, paint } = model;
+  ifc.product('IFCBUILDINGELEMENTPROXY', 'flaw/survey-nail', {
+    name: 'Survey nail 4',
+    at: [-640, 910, 0],
+    bodies: [ifc.box(paint.steel, [0, 0, 0], [0.2, 0.2, 0.6])],
+    in: storey,
+  });
+  for (const i of [1, 2]) light(model, `again-${i}`, storey, [2.4 + i * 3.1, 2.6, STOREY_HEIGHT - SLAB - 0.12]);
+  const [w, h] = [0.5, 0.9];
+  ifc.product('IFCTANK', 'flaw/expansion-vessel', {
+    name: 'Expansion vessel',
+    at: [10.6, 27.4, 0],
+    bodies: [
+      ifc.mesh(
+        paint.warm,
+        [
+          [0, 0, 0],
+          [w, 0, 0],
+          [w, w, 0],
+          [0, w, 0],
+          [0, 0, h],
+          [w, 0, h],
+          [w, w, h],
+          [0, w, h],
+        ],
+        // Clockwise seen from outside, so that every face looks inward.
+        [
+          [0, 1, 2],
+          [0, 2, 3],
+          [4, 6, 5],
+          [4, 7, 6],
+          [0, 5, 1],
+          [0, 4, 5],
+          [1, 6, 2],
+          [1, 5, 6],
+          [2, 7, 3],
+          [2, 6, 7],
+          [3, 4, 0],
+          [3, 7, 4],
+        ],
+      ),
+    ],
+    in: storey,
+    extra: [token('EXPANSION')],
+  });
+  ifc.product('IFCVALVE', 'flaw/unnamed-valve', {
+    name: '',
+    at: [3.4, 33, 0.7],
+    bodies: [ifc.box(paint.copper, [-0.06, -0.06, 0], [0.12, 0.12, 0.16])],
+    in: storey,
+    extra: [token('ISOLATING')],
+  });
 }

@@ -1,7 +1,7 @@
 import { IfcBuilder, type Place } from '../ifc/ifc-builder';
 import { token } from '../ifc/step-writer';
 import { palette } from './palette';
-import { HALL, HALL_ROOF, rectangle, SLAB, STOREY_HEIGHT, WINGS } from './plan';
+import { FOLDED_ROOF, HALL, HALL_ROOF, rectangle, SLAB, STOREY_HEIGHT, WINGS } from './plan';
 
 /** The structural engineer's model: footings, timber columns and beams of the wings, glued frames of the hall. */
 export function structureIfc(): string {
@@ -88,21 +88,23 @@ export function structureIfc(): string {
           ],
         ],
       ] as [string, [number, number][]][]) {
-        ifc.product('IFCBEAM', `rafter/${frame}-${fold}-${slope}`, {
+        const rafter = ifc.product('IFCBEAM', `rafter/${frame}-${fold}-${slope}`, {
           name: 'Hall rafter',
           bodies: [ifc.extrude(paint.glulam, polygon, 0.14, [x, 0, 0], [1, 0, 0], [0, 1, 0])],
           in: roof,
           facts: { Pset_BeamCommon: common('GL30') },
           extra: [token('RAFTER')],
         });
+        ifc.addToSystem(FOLDED_ROOF, rafter);
       }
-      ifc.product('IFCMEMBER', `tie/${frame}-${fold}`, {
+      const tie = ifc.product('IFCMEMBER', `tie/${frame}-${fold}`, {
         name: 'Tie rod',
         bodies: [ifc.cylinder(paint.steel, 0.014, span, [x + 0.07, a, eaves - 0.15], [0, 1, 0])],
         in: roof,
         facts: { Pset_MemberCommon: common('S355') },
         extra: [token('MEMBER')],
       });
+      ifc.addToSystem(FOLDED_ROOF, tie);
     }
     if (frame % 5 === 0) {
       for (let fold = 0; fold <= HALL_ROOF.folds; fold++) {

@@ -135,7 +135,7 @@ describe('places', () => {
     const model = await read(
       `#200=IFCSITE(${guid(200)},#5,'Site',$,$,#12,$,$,.ELEMENT.,(60,10,15,0),(24,56,15,500000),12.,$,$);
 #201=IFCPROJECTEDCRS('EPSG:3067',$,$,$,$,$,$);
-#202=IFCMAPCONVERSION(#10,#201,385000.,6672000.,12.5,$,$,$);
+#202=IFCMAPCONVERSION(#10,#201,385000.,6672000.,12.5,0.,1.,$);
 `,
     );
     expect(model.georeference).toMatchObject({
@@ -143,6 +143,7 @@ describe('places', () => {
       eastings: 385000,
       northings: 6672000,
       orthogonalHeight: 12.5,
+      mapTurn: Math.PI / 2,
     });
     expect(model.georeference!.latitude).toBeCloseTo(60 + 10 / 60 + 15 / 3600, 9);
     expect(model.georeference!.longitude).toBeCloseTo(24 + 56 / 60 + 15.5 / 3600, 9);

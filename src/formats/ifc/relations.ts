@@ -203,6 +203,8 @@ export function readGeoreference(session: IfcSession): Georeference | null {
   }
   for (const conversion of session.linesOfType(IFCMAPCONVERSION)) {
     const crs = reference(conversion, 'TargetCRS');
+    const [abscissa, ordinate] = [numeric(conversion, 'XAxisAbscissa'), numeric(conversion, 'XAxisOrdinate')];
+    if (abscissa !== null && ordinate !== null) found.mapTurn = Math.atan2(ordinate, abscissa);
     Object.assign(found, {
       crs: crs === null ? undefined : text(session.line(crs), 'Name') || undefined,
       eastings: numeric(conversion, 'Eastings') ?? undefined,

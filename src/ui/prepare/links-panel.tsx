@@ -2,11 +2,14 @@
 import { Box, Flex, Heading, NativeSelect, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useState, type FormEvent } from 'react';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
+import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import { api, messageOf } from '../api';
+import { Choice } from '../choice';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
 
 /** Share links: make, show once as text and QR code, extend, withdraw. */
-export function LinksPanel({ projectId }: { projectId: string }) {
+export function LinksPanel({ projectId, options }: { projectId: string; options: OptionSet[] }) {
+  const [fixed, setFixed] = useState<OptionChoice>({});
   const [links, setLinks] = useState<LinkSummary[]>([]);
   const [fresh, setFresh] = useState<FreshLink | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -25,7 +28,13 @@ export function LinksPanel({ projectId }: { projectId: string }) {
     setTrouble(null);
     setCopied(false);
     try {
-      setFresh(await api.post<FreshLink>(base, { label: String(form.get('label')), right: String(form.get('right')) }));
+      setFresh(
+        await api.post<FreshLink>(base, {
+          label: String(form.get('label')),
+          right: String(form.get('right')),
+          options: fixed,
+        }),
+      );
       element.reset();
       reload();
     } catch (error) {
@@ -60,6 +69,21 @@ export function LinksPanel({ projectId }: { projectId: string }) {
               <NativeSelect.Indicator />
             </NativeSelect.Root>
           </Box>
+          {options.map((set) => (
+            <Choice
+              key={set.id}
+              label={set.name}
+              value={fixed[set.id] ?? ''}
+              options={[
+                ['', 'they may switch'],
+                ...set.options.map(({ id, name }): [string, string] => [id, `only ${name}`]),
+              ]}
+              onChange={(option) => {
+                const { [set.id]: _, ...others } = fixed;
+                setFixed(option === '' ? others : { ...others, [set.id]: option });
+              }}
+            />
+          ))}
           <PrimaryButton type="submit" alignSelf="start">
             Make link
           </PrimaryButton>
@@ -108,7 +132,13 @@ export function LinksPanel({ projectId }: { projectId: string }) {
           <Box as="li" key={link.id} borderTopWidth="1px" borderColor="seam" pt="3">
             <Text fontWeight="bold">{link.label}</Text>
             <Text fontSize="sm" color="softInk" mb="1">
-              {link.right === 'look' ? 'look' : 'look and comment'} ·{' '}
+              {link.right === 'look' ? 'look' : 'look and comment'}
+              {options.flatMap((set) =>
+                set.options
+                  .filter(({ id }) => link.options[set.id] === id)
+                  .map(({ name }) => `, ${set.name}: only ${name}`),
+              )}{' '}
+              ·{' '}
               {link.state === 'open'
                 ? `until ${link.expiresAt.slice(0, 10)}`
                 : link.state === 'revoked'

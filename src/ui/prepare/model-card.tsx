@@ -1,9 +1,17 @@
 'use client';
-import { Box, Flex, Heading, Image, Stack, Text } from '@chakra-ui/react';
+import { Box, Flex, Heading, Image, Link, Stack, Text } from '@chakra-ui/react';
+import NextLink from 'next/link';
+import type { PlacementChoice } from '@/core/placement/placement';
 import { newestOf, type ModelSummary, type RevisionSummary } from '@/core/project/models';
 import { Card } from '../pieces';
 import { History } from './history';
 import { RevisionLine } from './revision-line';
+
+const PLACED: Record<PlacementChoice['by'], string> = {
+  file: 'stands as its file says',
+  georeference: 'placed by the map',
+  hand: 'placed by hand',
+};
 
 interface ModelCardProps {
   projectId: string;
@@ -38,6 +46,16 @@ export function ModelCard({ projectId, model, onChanged }: ModelCardProps) {
           </Heading>
           <Text color="softInk" fontSize="sm" mb="3">
             {model.discipline === model.name ? shown?.fileName : model.discipline}
+            {newest ? (
+              <>
+                {' · '}
+                <Link asChild textDecoration="underline" textDecorationColor="seam" textUnderlineOffset="3px">
+                  <NextLink href={`/projects/${projectId}/prepare/place/${model.id}`}>
+                    {PLACED[model.placement.by]}
+                  </NextLink>
+                </Link>
+              </>
+            ) : null}
           </Text>
           <Stack gap="3" as="ol" listStyleType="none" aria-label={`Revisions of ${model.name}`}>
             {present.map((revision) => (

@@ -7,11 +7,22 @@ import { Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
 import { ModelCard } from './model-card';
+import { OptionsPanel } from './options/options-panel';
+import type { OptionSet } from '@/core/options/option-set';
 import type { ProjectDetail } from '@/core/project/models';
 
 /** Station Prepare: bring models in, see what became of them, hand out links. */
-export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInvite: boolean }) {
+export function Prepare({
+  initial,
+  initialOptions,
+  mayInvite,
+}: {
+  initial: ProjectDetail;
+  initialOptions: OptionSet[];
+  mayInvite: boolean;
+}) {
   const [project, setProject] = useState(initial);
+  const [options, setOptions] = useState(initialOptions);
   const [trouble, setTrouble] = useState<string | null>(null);
   const states = useRef('');
   const reload = useCallback(() => {
@@ -28,6 +39,12 @@ export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInv
     );
   }, [initial.id]);
 
+  const reloadOptions = useCallback(() => {
+    api
+      .get<OptionSet[]>(`/api/projects/${initial.id}/options`)
+      .then(setOptions, (error: unknown) => setTrouble(messageOf(error)));
+  }, [initial.id]);
+
   useLiveProject(initial.id, 'models-changed', reload, setTrouble);
 
   return (
@@ -39,7 +56,7 @@ export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInv
         Bring models in, publish revisions, invite people.
       </Text>
       <Trouble text={trouble} />
-      <Grid templateColumns={{ base: '1fr', lg: mayInvite ? '1fr 380px' : '1fr' }} gap="6" alignItems="start">
+      <Grid templateColumns={{ base: '1fr', lg: '1fr 380px' }} gap="6" alignItems="start">
         <Stack gap="5">
           <DropZone project={project} onQueued={reload} />
           <Flex as="section" direction="column" gap="4" aria-label="Models">
@@ -51,7 +68,10 @@ export function Prepare({ initial, mayInvite }: { initial: ProjectDetail; mayInv
             ) : null}
           </Flex>
         </Stack>
-        {mayInvite ? <LinksPanel projectId={project.id} /> : null}
+        <Stack gap="5">
+          {mayInvite ? <LinksPanel projectId={project.id} options={options} /> : null}
+          <OptionsPanel project={project} sets={options} onChanged={reloadOptions} />
+        </Stack>
       </Grid>
     </Box>
   );

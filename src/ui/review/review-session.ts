@@ -1,4 +1,5 @@
 import type { Comment } from '@/core/project/comment';
+import type { OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
 import { Stage, type StageHit } from '@/stage/stage';
 import { api, messageOf } from '../api';
@@ -96,6 +97,7 @@ export class ReviewSession {
   private async loadFirst(stage: Stage): Promise<void> {
     const first = this.start.viewpoints[0];
     if (first) stage.rig.pose = first.state.camera;
+    stage.setOptions(this.start.options, this.start.fixedOptions);
     await stage.setModels(this.start.models);
     this.store.setState({ loaded: this.state.loaded + 1, loading: this.start.models.length > 0 });
     if (!first) stage.showWhole();
@@ -135,8 +137,10 @@ export class ReviewSession {
   private async reloadModels(): Promise<void> {
     const { older } = this.start;
     const models = await api.get<StageModelSource[]>(`${this.base}/stage${older ? `?revision=${older}` : ''}`);
-    const revisions = (list: StageModelSource[]) => list.map((model) => model.revisionId).join();
-    if (revisions(models) === revisions(this.state.models)) return;
+    const options = await api.get<OptionSet[]>(`${this.base}/options`);
+    this.store.setState({ options });
+    this.stage?.setOptions(options, this.start.fixedOptions);
+    if (JSON.stringify(models) === JSON.stringify(this.state.models)) return;
     const wasEmpty = this.state.models.length === 0;
     this.store.setState({ models });
     await this.stage?.setModels(models);

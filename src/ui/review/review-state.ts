@@ -3,6 +3,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import type { MeetingState } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import type { Comment } from '@/core/project/comment';
+import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import { SHOW_ALL, type ElementRef, type Visibility } from '@/core/viewpoint';
@@ -23,6 +24,9 @@ export interface ReviewStart {
   you: { id: string; name: string };
   rights: ReviewRights;
   models: StageModelSource[];
+  options: OptionSet[];
+  /** Design options that this person's link does not let them switch. */
+  fixedOptions: OptionChoice;
   viewpoints: ViewpointCard[];
   comments: Comment[];
   meeting: RunningMeeting | null;
@@ -43,6 +47,7 @@ export interface Pointer {
 
 export interface ReviewState {
   models: StageModelSource[];
+  options: OptionSet[];
   /** Counts up when a model's contents have arrived. */
   loaded: number;
   loading: boolean;
@@ -74,6 +79,7 @@ export type ReviewStore = StoreApi<ReviewState>;
 export function createReviewStore(start: ReviewStart): ReviewStore {
   return createStore<ReviewState>(() => ({
     models: start.models,
+    options: start.options,
     loaded: 0,
     loading: start.models.length > 0,
     visibility: SHOW_ALL,

@@ -60,11 +60,11 @@ export class ReviewView {
   }
 
   showOnly(refs: ElementRef[]): void {
-    this.change({ hiddenModels: [], hidden: [], only: refs });
+    this.change({ ...this.nothingHidden(), only: refs });
   }
 
   showAll(): void {
-    this.change(SHOW_ALL);
+    this.change(this.nothingHidden());
   }
 
   /** Switches a whole model off or on. */
@@ -73,6 +73,12 @@ export class ReviewView {
     const others = visibility.hiddenModels.filter((id) => id !== modelId);
     const off = others.length < visibility.hiddenModels.length;
     this.change({ ...visibility, hiddenModels: off ? others : [...others, modelId] });
+  }
+
+  /** Shows another design option of a place. */
+  chooseOption(set: string, option: string): void {
+    const { visibility } = this.state;
+    this.change({ ...visibility, options: { ...visibility.options, [set]: option } });
   }
 
   get canUndo(): boolean {
@@ -125,6 +131,12 @@ export class ReviewView {
   private openStage(): ViewStage {
     if (!this.stage) throw new Error('The model is not open any more. Load the page again.');
     return this.stage;
+  }
+
+  /** Everything, under the design options that are chosen. */
+  private nothingHidden(): Visibility {
+    const { options } = this.state.visibility;
+    return options ? { ...SHOW_ALL, options } : SHOW_ALL;
   }
 
   private change(visibility: Visibility): void {

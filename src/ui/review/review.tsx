@@ -7,6 +7,7 @@ import { TopBar } from '../frame/top-bar';
 import { IconButton } from '../pieces';
 import { Drawer } from './drawer';
 import { Farewell } from './farewell';
+import { OptionSwitch } from './option-switch';
 import { Overlay } from './overlay';
 import { People } from './people';
 import { ReviewSession } from './review-session';
@@ -35,6 +36,7 @@ export function Review({ start }: { start: ReviewStart }) {
           </Text>
           <Overlay />
           <Verbs />
+          <OptionSwitch />
           <Drawer />
           <RunningOrder />
           <Notices />

@@ -24,6 +24,8 @@ const START: ReviewStart = {
   you: { id: YOU, name: 'You' },
   rights: { arrange: true, host: false, comment: true, stations: true },
   models: [],
+  options: [],
+  fixedOptions: {},
   viewpoints: [card('a'), card('b', AWAY), card('c')],
   comments: [],
   meeting: null,

@@ -1,5 +1,5 @@
 'use client';
-import { Box, Code, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { Box, Code, Flex, Heading, Link, Stack, Text } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import type { TokenSummary } from '@/core/project/access-token';
 import type { TokenRight } from '@/core/rights';
@@ -42,7 +42,11 @@ export function Tokens({ initial }: { initial: TokenSummary[] }) {
       </Heading>
       <Text color="softInk" fontSize="sm" mb="4">
         With a token a program publishes in your name: a script, a folder that is watched, or anything that speaks the
-        interface described in <a href="/api/openapi.json">openapi.json</a>.
+        interface described in{' '}
+        <Link href="/api/openapi.json" textDecoration="underline" color="indigo">
+          openapi.json
+        </Link>
+        .
       </Text>
       <form onSubmit={make}>
         <Flex gap="3" wrap="wrap" align="end">

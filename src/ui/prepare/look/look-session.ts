@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { FINDINGS, type Finding, type FindingKind } from '@/core/examination/finding';
+import { AS_IN_FILE } from '@/core/placement/placement';
 import type { RevisionDetail, StageModelSource } from '@/core/project/models';
 import { revealAll, revealedRows } from '@/core/reveal/reveal-index';
 import type { RevealColumn, RevealRule } from '@/core/reveal/reveal-rule';
@@ -76,6 +77,7 @@ export class LookSession {
       baseUrl: files,
       offset: report.offset,
       extent: report.extent,
+      placement: AS_IN_FILE,
       newerCode: null,
     };
     try {

@@ -2,6 +2,7 @@ import { may } from '@/core/rights';
 import { authorise } from '@/server/access';
 import { listComments } from '@/server/comments';
 import { runningMeeting } from '@/server/meetings';
+import { listOptionSets } from '@/server/options';
 import { readProject, stageModels } from '@/server/projects';
 import { listViewpoints } from '@/server/viewpoints';
 import { Review } from '@/ui/review/review';
@@ -21,9 +22,10 @@ export default async function ReviewPage({
   const older = revision && UUID.test(revision) ? revision : null;
   const actor = await pageActor();
   const role = await orNotFound(authorise(actor, id, 'project.read'));
-  const [project, models, viewpoints, comments, meeting] = await Promise.all([
+  const [project, models, options, viewpoints, comments, meeting] = await Promise.all([
     readProject(actor, id),
     orNotFound(stageModels(actor, id, older ? [older] : [])),
+    listOptionSets(actor, id),
     listViewpoints(actor, id),
     listComments(actor, id),
     runningMeeting(actor, id),
@@ -40,6 +42,8 @@ export default async function ReviewPage({
           stations: may(role, 'model.publish'),
         },
         models,
+        options,
+        fixedOptions: actor.kind === 'guest' ? actor.options : {},
         viewpoints,
         comments,
         meeting,

@@ -1,0 +1,9 @@
+import { optionSetDraftSchema } from '@/core/options/option-set';
+import { changeOptionSet, deleteOptionSet } from '@/server/options';
+import { answering, readBody } from '../../../../answering';
+
+export const PATCH = answering(async ({ request, actor, params }) =>
+  changeOptionSet(actor, params.id!, params.set!, await readBody(request, optionSetDraftSchema)),
+);
+
+export const DELETE = answering(({ actor, params }) => deleteOptionSet(actor, params.id!, params.set!));

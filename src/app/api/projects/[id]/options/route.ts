@@ -1,0 +1,9 @@
+import { optionSetDraftSchema } from '@/core/options/option-set';
+import { createOptionSet, listOptionSets } from '@/server/options';
+import { answering, readBody } from '../../../answering';
+
+export const GET = answering(({ actor, params }) => listOptionSets(actor, params.id!));
+
+export const POST = answering(async ({ request, actor, params }) => ({
+  id: await createOptionSet(actor, params.id!, await readBody(request, optionSetDraftSchema)),
+}));

@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest';
+import { encodeColumn, type ElementIndex } from '../elements/element-index';
+import {
+  choiceShowing,
+  chosenOption,
+  optionSetDraftSchema,
+  rowsAside,
+  type OptionMember,
+  type OptionSet,
+} from './option-set';
+
+// Rows: wall, old roof, new roof, chimney (of both roofs).
+const index = {
+  count: 4,
+  guid: ['wall', 'old', 'new', 'chimney'],
+  category: encodeColumn(['Wall', 'Roof', 'Roof', 'Chimney']),
+  material: encodeColumn(['brick', 'tile', 'copper', 'brick']),
+  system: encodeColumn(['', '', '', '']),
+  discipline: encodeColumn(['', '', '', '']),
+  storey: [0, 1, 1, 1],
+  storeys: [
+    { guid: 's0', name: 'Ground', elevation: 0 },
+    { guid: 's1', name: 'Attic', elevation: 3 },
+  ],
+} as Partial<ElementIndex> as ElementIndex;
+
+const part = (column: 'material' | 'category' | 'storey', value: string): OptionMember => ({
+  model: 'm',
+  part: { column, value },
+});
+const roofs: OptionSet = {
+  id: 'roof',
+  name: 'Roof',
+  options: [
+    { id: 'tiled', name: 'Tiled', members: [part('material', 'tile'), part('category', 'Chimney')] },
+    { id: 'copper', name: 'Copper', members: [part('material', 'copper'), part('category', 'Chimney')] },
+    { id: 'folded', name: 'Folded', members: [{ model: 'other', part: null }] },
+  ],
+};
+
+const shown = (choice: Record<string, string>, sets = [roofs]) =>
+  index.guid.filter((_, row) => !rowsAside(sets, choice, 'm', index)?.[row]);
+
+describe('of the options of a place', () => {
+  it('exactly one shows: the first, until another is chosen', () => {
+    expect(chosenOption(roofs, {})!.name).toBe('Tiled');
+    expect(chosenOption(roofs, { roof: 'gone-meanwhile' })!.name).toBe('Tiled');
+    expect(shown({})).toEqual(['wall', 'old', 'chimney']);
+    expect(shown({ roof: 'copper' })).toEqual(['wall', 'new', 'chimney']);
+    expect(shown({ roof: 'folded' })).toEqual(['wall']);
+  });
+
+  it('whole models step aside', () => {
+    expect(rowsAside([roofs], {}, 'other', index)).toEqual([true, true, true, true]);
+    expect(rowsAside([roofs], { roof: 'folded' }, 'other', index)).toBeNull();
+    expect(rowsAside([roofs], { roof: 'tiled' }, 'third', index)).toBeNull();
+    expect(choiceShowing([roofs], 'other')).toEqual({ roof: 'folded' });
+    expect(choiceShowing([roofs], 'third')).toEqual({});
+  });
+
+  it('what several sets keep back shows only if all let it', () => {
+    const attic: OptionSet = {
+      id: 'attic',
+      name: 'Attic',
+      options: [
+        { id: 'none', name: 'Left out', members: [] },
+        { id: 'built', name: 'Built', members: [part('storey', 'Attic')] },
+      ],
+    };
+    expect(shown({ roof: 'copper' }, [roofs, attic])).toEqual(['wall']);
+    expect(shown({ roof: 'copper', attic: 'built' }, [roofs, attic])).toEqual(['wall', 'new', 'chimney']);
+  });
+
+  it('a draft names a place and at least two options', () => {
+    const draft = {
+      name: 'Roof',
+      options: roofs.options.map(({ name, members }) => ({
+        name,
+        members: members.map((member) => ({ ...member, model: '00000000-0000-7000-8000-000000000000' })),
+      })),
+    };
+    expect(optionSetDraftSchema.validate(draft).error).toBeUndefined();
+    expect(optionSetDraftSchema.validate({ ...draft, options: draft.options.slice(0, 1) }).error).toBeDefined();
+    expect(optionSetDraftSchema.validate({ ...draft, name: '  ' }).error).toBeDefined();
+  });
+});

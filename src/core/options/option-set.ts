@@ -1,0 +1,124 @@
+import Joi from 'joi';
+import type { ElementIndex } from '../elements/element-index';
+import { REVEAL_COLUMNS, type RevealColumn } from '../reveal/reveal-rule';
+import { textAt } from '../reveal/reveal-index';
+
+/** A part of a model, by rule, so that it is the same part in the next revision. */
+export interface OptionPart {
+  column: RevealColumn;
+  value: string;
+}
+
+/** What belongs to an option: a whole model, or a part of one. */
+export interface OptionMember {
+  model: string;
+  /** Null is the whole model. */
+  part: OptionPart | null;
+}
+
+/** One of several designs of the same place. */
+export interface DesignOption {
+  id: string;
+  name: string;
+  members: OptionMember[];
+}
+
+/** Alternatives of a place: exactly one of them shows. */
+export interface OptionSet {
+  id: string;
+  name: string;
+  /** The first one shows as long as nobody has chosen. */
+  options: DesignOption[];
+}
+
+/** The chosen option of each set, by the sets' ids; sets that are not named show their first. */
+export type OptionChoice = Record<string, string>;
+
+export interface OptionSetDraft {
+  name: string;
+  options: Omit<DesignOption, 'id'>[];
+}
+
+const name = (label: string) => Joi.string().trim().min(1).max(80).required().label(label);
+export const optionSetDraftSchema = Joi.object<OptionSetDraft>({
+  name: name('the name of the place'),
+  options: Joi.array()
+    .items(
+      Joi.object({
+        name: name('the name of an option'),
+        members: Joi.array()
+          .items(
+            Joi.object({
+              model: Joi.string().uuid().required(),
+              part: Joi.object({
+                column: Joi.string()
+                  .valid(...REVEAL_COLUMNS)
+                  .required(),
+                value: Joi.string().allow('').max(500).required(),
+              })
+                .allow(null)
+                .required(),
+            }),
+          )
+          .max(50)
+          .required(),
+      }),
+    )
+    .min(2)
+    .max(12)
+    .required()
+    .label('the options'),
+});
+
+export const optionChoiceSchema = Joi.object<OptionChoice>().pattern(Joi.string().uuid(), Joi.string().uuid()).max(100);
+
+/** The option of a set that shows under a choice. */
+export function chosenOption(set: OptionSet, choice: OptionChoice): DesignOption | undefined {
+  return set.options.find(({ id }) => id === choice[set.id]) ?? set.options[0];
+}
+
+/** A choice under which a model shows that is an option, or one of its parts is. */
+export function choiceShowing(sets: OptionSet[], model: string): OptionChoice {
+  const choice: OptionChoice = {};
+  for (const set of sets) {
+    const option = set.options.find(({ members }) => members.some((member) => member.model === model));
+    if (option) choice[set.id] = option.id;
+  }
+  return choice;
+}
+
+/**
+ * The rows of a model that do not show because another option is chosen. What belongs to the chosen option as well
+ * shows.
+ *
+ * @returns by row whether it is aside; null if none is
+ */
+export function rowsAside(
+  sets: OptionSet[],
+  choice: OptionChoice,
+  model: string,
+  index: ElementIndex,
+): boolean[] | null {
+  let aside: boolean[] | null = null;
+  for (const set of sets) {
+    const chosen = chosenOption(set, choice);
+    const others = set.options.filter((option) => option !== chosen);
+    const isOther = membership(others, model, index);
+    if (!isOther) continue;
+    const isChosen = membership(chosen ? [chosen] : [], model, index);
+    aside ??= new Array<boolean>(index.count).fill(false);
+    for (let row = 0; row < index.count; row++) if (isOther(row) && !isChosen?.(row)) aside[row] = true;
+  }
+  return aside;
+}
+
+/** A test whether a row belongs to any of the options; null if nothing of the model does. */
+function membership(options: DesignOption[], model: string, index: ElementIndex): ((row: number) => boolean) | null {
+  const members = options.flatMap((option) => option.members.filter((member) => member.model === model));
+  if (members.length === 0) return null;
+  if (members.some(({ part }) => part === null)) return () => true;
+  const values = new Map<RevealColumn, Set<string>>();
+  for (const { column, value } of members.map(({ part }) => part!))
+    values.set(column, (values.get(column) ?? new Set()).add(value));
+  return (row) => [...values].some(([column, wanted]) => wanted.has(textAt(index, column, row)));
+}

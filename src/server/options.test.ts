@@ -1,0 +1,127 @@
+import { eq } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { PublishReport } from '@/core/project/publish-report';
+import { closeConnection, db } from '@/db/database';
+import { models, revisions } from '@/db/schema';
+import { actorOf } from './access';
+import { createLink, enterByLink, listLinks } from './links';
+import { changeOptionSet, createOptionSet, deleteOptionSet, listOptionSets } from './options';
+import { placeModel } from './placing';
+import { createProject, stageModels } from './projects';
+import { testAccount, type TestPerson } from './test-people';
+
+let lead: TestPerson;
+let project: string;
+const model: Record<string, string> = {};
+
+beforeAll(async () => {
+  lead = await testAccount('Chooser');
+  project = await createProject(lead.actor, 'Options', '');
+  const map = { crs: 'EPSG:25833', northings: 5_700_000, orthogonalHeight: 80 };
+  for (const [i, [name, georeference]] of Object.entries({
+    house: { ...map, eastings: 400_000 },
+    annexe: { ...map, eastings: 400_025 },
+    chair: null,
+  }).entries()) {
+    model[name] = uuidv7();
+    await db()
+      .insert(models)
+      .values({
+        id: model[name],
+        projectId: project,
+        name,
+        discipline: 'Architecture',
+        createdAt: new Date(2026, 0, i + 1),
+      });
+    await db()
+      .insert(revisions)
+      .values({
+        id: uuidv7(),
+        projectId: project,
+        modelId: model[name],
+        number: 1,
+        state: 'published',
+        fileName: `${name}.ifc`,
+        fileBytes: 1,
+        authorId: lead.actor.id,
+        contentId: uuidv7(),
+        report: { offset: [0, 0, 0], extent: [0, 0, 0, 1, 1, 1], georeference } as unknown as PublishReport,
+      });
+  }
+});
+afterAll(() => closeConnection());
+
+const option = (name: string, ...of: string[]) => ({
+  name,
+  members: of.map((one) => ({ model: model[one]!, part: null })),
+});
+
+describe('design options', () => {
+  it('keep their ids when the set is changed, so that viewpoints and links still mean them', async () => {
+    const id = await createOptionSet(lead.actor, project, {
+      name: 'Seat',
+      options: [option('One', 'chair'), option('None')],
+    });
+    const [before] = await listOptionSets(lead.actor, project);
+    await changeOptionSet(lead.actor, project, id, {
+      name: 'Seats',
+      options: [option('None'), option('Two', 'chair', 'annexe'), option('One', 'chair')],
+    });
+    const [after] = await listOptionSets(lead.actor, project);
+    expect(after!.name).toBe('Seats');
+    const ids = (set: typeof after) => Object.fromEntries(set!.options.map(({ name, id }) => [name, id]));
+    expect(ids(after)).toMatchObject(ids(before));
+    await deleteOptionSet(lead.actor, project, id);
+    expect(await listOptionSets(lead.actor, project)).toEqual([]);
+    await expect(deleteOptionSet(lead.actor, project, id)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('refuse models of other projects and two of one name', async () => {
+    const strange = { name: 'Far', options: [{ name: 'A', members: [{ model: uuidv7(), part: null }] }, option('B')] };
+    await expect(createOptionSet(lead.actor, project, strange)).rejects.toThrow('does not have');
+    await expect(
+      createOptionSet(lead.actor, project, { name: 'Same', options: [option('A'), option('A')] }),
+    ).rejects.toThrow('same name');
+  });
+
+  it('are fixed by a link for whoever comes by it', async () => {
+    const set = await createOptionSet(lead.actor, project, {
+      name: 'Wing',
+      options: [option('With', 'annexe'), option('Without')],
+    });
+    const [made] = await listOptionSets(lead.actor, project);
+    const choice = { [set]: made!.options[1]!.id };
+    const { url } = await createLink(lead.actor, project, 'look', 'Client', 'http://x', {
+      ...choice,
+      [uuidv7()]: uuidv7(),
+    });
+    const { secret } = await enterByLink(url.split('/l/')[1]!, 'Bo');
+    const guest = await actorOf(new Headers({ cookie: `yurta_guest=${secret}` }));
+    expect(guest).toMatchObject({ kind: 'guest', options: choice });
+    expect((await listLinks(lead.actor, project))[0]!.options).toEqual(choice);
+  });
+});
+
+describe('the place of a model', () => {
+  const placed = async (name: string) =>
+    (await stageModels(lead.actor, project)).find(({ modelId }) => modelId === model[name])!.placement;
+
+  it('is what its file says, what the map says, or what somebody decided', async () => {
+    expect(await placed('annexe')).toEqual({ turn: 0, offset: [0, 0, 0] });
+    await placeModel(lead.actor, project, model.annexe!, { by: 'georeference' });
+    expect(await placed('annexe')).toEqual({ turn: 0, offset: [25, 0, 0] });
+    expect(await placed('house')).toEqual({ turn: 0, offset: [0, 0, 0] });
+    await placeModel(lead.actor, project, model.chair!, { by: 'hand', turn: 1, offset: [1, 2, 3] });
+    expect(await placed('chair')).toEqual({ turn: 1, offset: [1, 2, 3] });
+    const [row] = await db().select().from(models).where(eq(models.id, model.chair!));
+    expect(row!.placement).toEqual({ by: 'hand', turn: 1, offset: [1, 2, 3] });
+  });
+
+  it('cannot be had from the map where the file is not on it', async () => {
+    await expect(placeModel(lead.actor, project, model.chair!, { by: 'georeference' })).rejects.toThrow(
+      'Place it by hand',
+    );
+    await expect(placeModel(lead.actor, project, uuidv7(), { by: 'file' })).rejects.toMatchObject({ status: 404 });
+  });
+});

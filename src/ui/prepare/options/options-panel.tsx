@@ -1,0 +1,86 @@
+'use client';
+import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { useState } from 'react';
+import type { OptionMember, OptionSet } from '@/core/options/option-set';
+import type { ModelSummary, ProjectDetail } from '@/core/project/models';
+import { api, messageOf } from '../../api';
+import { Card, QuietButton, Trouble } from '../../pieces';
+import { OptionsEditor } from './options-editor';
+
+interface OptionsPanelProps {
+  project: ProjectDetail;
+  sets: OptionSet[];
+  onChanged: () => void;
+}
+
+/** Design options: places that have alternatives, of which the Review shows one. */
+export function OptionsPanel({ project, sets, onChanged }: OptionsPanelProps) {
+  const [edited, setEdited] = useState<OptionSet | 'new' | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const base = `/api/projects/${project.id}/options`;
+  const done = () => {
+    setEdited(null);
+    onChanged();
+  };
+  return (
+    <Card as="section" p="5" aria-label="Design options">
+      <Heading as="h2" fontSize="lg">
+        Design options
+      </Heading>
+      <Text color="softInk" fontSize="sm" mb="4">
+        Two or more designs of one place, such as a roof. The Review shows one and switches between them.
+      </Text>
+      <Trouble text={trouble} />
+      <Stack as="ul" listStyleType="none" gap="3">
+        {sets.map((set) =>
+          edited !== 'new' && edited?.id === set.id ? (
+            <Box as="li" key={set.id}>
+              <OptionsEditor project={project} base={base} set={set} onDone={done} onLeave={() => setEdited(null)} />
+            </Box>
+          ) : (
+            <Box as="li" key={set.id} borderTopWidth="1px" borderColor="seam" pt="3">
+              <Text fontWeight="bold">{set.name}</Text>
+              {set.options.map((option) => (
+                <Text key={option.id} fontSize="sm" color="softInk">
+                  {option.name}:{' '}
+                  {option.members.map((member) => describe(member, project.models)).join('; ') || 'nothing'}
+                </Text>
+              ))}
+              <Flex gap="2" mt="2">
+                <QuietButton size="sm" onClick={() => setEdited(set)}>
+                  Change
+                </QuietButton>
+                <QuietButton
+                  size="sm"
+                  aria-label={`Give up ${set.name}`}
+                  onClick={() =>
+                    void api.delete(`${base}/${set.id}`).then(done, (error: unknown) => setTrouble(messageOf(error)))
+                  }
+                >
+                  Give up
+                </QuietButton>
+              </Flex>
+            </Box>
+          ),
+        )}
+      </Stack>
+      {edited === 'new' ? (
+        <OptionsEditor project={project} base={base} set={null} onDone={done} onLeave={() => setEdited(null)} />
+      ) : (
+        <QuietButton
+          mt={sets.length > 0 ? '4' : '0'}
+          disabled={project.models.length === 0}
+          onClick={() => setEdited('new')}
+        >
+          Name a place
+        </QuietButton>
+      )}
+    </Card>
+  );
+}
+
+/** What belongs to an option, in words. */
+function describe({ model, part }: OptionMember, models: ModelSummary[]): string {
+  const name = models.find(({ id }) => id === model)?.name ?? 'a model that is gone';
+  return part === null ? `all of ${name}` : `“${part.value || 'none'}” in ${name}`;
+}

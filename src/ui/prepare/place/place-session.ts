@@ -1,0 +1,169 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import type { Vec3 } from '@/core/math/mat4';
+import {
+  AS_IN_FILE,
+  fitOnePoint,
+  fitTwoPoints,
+  unplacePoint,
+  type Placement,
+  type PlacementChoice,
+} from '@/core/placement/placement';
+import { choiceShowing, type OptionSet } from '@/core/options/option-set';
+import type { StageModelSource } from '@/core/project/models';
+import { Stage, type StageHit } from '@/stage/stage';
+import { api, messageOf } from '../../api';
+
+/** A point of the model, in its file's coordinates, and where it belongs in the project. */
+interface Pair {
+  from: Vec3;
+  to: Vec3;
+}
+
+export interface PlaceState {
+  by: PlacementChoice['by'];
+  /** What the fields of a placement by hand hold. */
+  hand: Placement;
+  /** What the next tap means; null while nobody picks points. */
+  picking: 'from' | 'to' | null;
+  from: Vec3 | null;
+  pairs: Pair[];
+  /** By how much the two distances differ, in metres; null until two pairs are there. */
+  misfit: number | null;
+  busy: boolean;
+  trouble: string | null;
+}
+
+/** Somebody finds the place of a model among the others: by its file, by the map, or by hand. */
+export class PlaceSession {
+  readonly store: StoreApi<PlaceState>;
+  stage: Stage | null = null;
+
+  /** @param byMap where the map puts the model, or null */
+  constructor(
+    private readonly projectId: string,
+    private readonly modelId: string,
+    private readonly models: StageModelSource[],
+    initial: PlacementChoice,
+    private readonly byMap: Placement | null,
+    private readonly options: OptionSet[] = [],
+  ) {
+    const hand = initial.by === 'hand' ? { turn: initial.turn, offset: initial.offset } : AS_IN_FILE;
+    this.store = createStore<PlaceState>(() => ({
+      by: initial.by,
+      hand,
+      picking: null,
+      from: null,
+      pairs: [],
+      misfit: null,
+      busy: false,
+      trouble: null,
+    }));
+  }
+
+  open(element: HTMLElement): () => void {
+    const stage = new Stage(element, {
+      onMove: () => undefined,
+      onSettle: () => undefined,
+      onPick: (hit) => hit && this.picked(hit),
+      onPoint: () => undefined,
+      onFrame: () => undefined,
+      onLoading: () => undefined,
+    });
+    this.stage = stage;
+    stage.setOptions(this.options, choiceShowing(this.options, this.modelId));
+    stage.setModels(this.models).then(
+      () => {
+        this.show();
+        stage.showWhole();
+      },
+      (error: unknown) => this.store.setState({ trouble: messageOf(error) }),
+    );
+    return () => {
+      stage.dispose();
+      this.stage = null;
+    };
+  }
+
+  /** Where the model stands under what is chosen now. */
+  get placement(): Placement {
+    const { by, hand } = this.store.getState();
+    if (by === 'hand') return hand;
+    return by === 'georeference' ? (this.byMap ?? AS_IN_FILE) : AS_IN_FILE;
+  }
+
+  choose(by: PlacementChoice['by']): void {
+    this.store.setState({ by, picking: null, from: null, trouble: null });
+    this.show();
+  }
+
+  setHand(hand: Placement): void {
+    this.store.setState({ hand, pairs: [], misfit: null });
+    this.show();
+  }
+
+  /** Begins to pick pairs of points: one on the model, then where it belongs. */
+  startPicking(): void {
+    this.store.setState({ by: 'hand', picking: 'from', from: null, pairs: [], misfit: null, trouble: null });
+    this.show();
+  }
+
+  stopPicking(): void {
+    this.store.setState({ picking: null, from: null });
+  }
+
+  /** A tap on the model or on another one. */
+  picked(hit: Pick<StageHit, 'element' | 'point'>): void {
+    const { picking, from, pairs, hand } = this.store.getState();
+    const onModel = hit.element.model === this.modelId;
+    if (picking === 'from') {
+      if (!onModel)
+        return this.store.setState({ trouble: 'That is another model. Tap a point of the one to be placed.' });
+      this.store.setState({ from: unplacePoint(hand, hit.point), picking: 'to', trouble: null });
+    } else if (picking === 'to' && from) {
+      if (onModel)
+        return this.store.setState({ trouble: 'That is the same model. Tap where the point belongs, on another one.' });
+      this.fit([...pairs, { from, to: hit.point }]);
+    }
+  }
+
+  /** Keeps what is chosen. Returns whether the server took it. */
+  async keep(): Promise<boolean> {
+    const { by, hand } = this.store.getState();
+    this.store.setState({ busy: true, trouble: null });
+    try {
+      const placement: PlacementChoice = by === 'hand' ? { by, ...hand } : { by };
+      await api.patch(`/api/projects/${this.projectId}/models/${this.modelId}`, { placement });
+      return true;
+    } catch (error) {
+      this.store.setState({ trouble: messageOf(error) });
+      return false;
+    } finally {
+      this.store.setState({ busy: false });
+    }
+  }
+
+  private fit(pairs: Pair[]): void {
+    const { hand } = this.store.getState();
+    const [first, second] = pairs as [Pair, Pair | undefined];
+    try {
+      const fitted = second
+        ? fitTwoPoints([first.from, second.from], [first.to, second.to])
+        : { placement: fitOnePoint(hand.turn, first.from, first.to), misfit: null };
+      this.store.setState({
+        hand: fitted.placement,
+        misfit: fitted.misfit,
+        pairs,
+        from: null,
+        picking: second ? null : 'from',
+        trouble: null,
+      });
+    } catch (error) {
+      this.store.setState({ trouble: messageOf(error), from: null, picking: 'from' });
+    }
+    this.show();
+  }
+
+  private show(): void {
+    this.stage?.placeModel(this.modelId, this.placement);
+  }
+}

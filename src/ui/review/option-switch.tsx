@@ -1,0 +1,61 @@
+'use client';
+import { Button, Flex, Text } from '@chakra-ui/react';
+import { chosenOption } from '@/core/options/option-set';
+import { Card } from '../pieces';
+import { useReview, useSession } from './session-context';
+
+/** The alternatives of each place, of which one shows; what a link has fixed is not offered. */
+export function OptionSwitch() {
+  const session = useSession();
+  const sets = useReview((state) => state.options);
+  const choice = useReview((state) => state.visibility.options);
+  const arranged = useReview((state) => state.viewpoints.length > 0) || session.start.rights.arrange;
+  const { fixedOptions } = session.start;
+  const open = sets.filter((set) => !(set.id in fixedOptions));
+  if (open.length === 0) return null;
+  return (
+    <Flex
+      position="absolute"
+      zIndex="9"
+      left={{ base: '8px', md: '20px' }}
+      bottom={{ base: arranged ? '164px' : '92px', md: arranged ? '176px' : '16px' }}
+      direction="column"
+      gap="2"
+      maxW="calc(100vw - 16px)"
+    >
+      {open.map((set) => {
+        const chosen = chosenOption(set, choice ?? {});
+        return (
+          <Card key={set.id} role="radiogroup" aria-label={set.name} pl="4" pr="1.5" py="1.5">
+            <Flex align="center" gap="2" wrap="wrap">
+              <Text fontSize="sm" color="softInk" mr="1">
+                {set.name}
+              </Text>
+              {set.options.map((option) => {
+                const isChosen = option.id === chosen?.id;
+                return (
+                  <Button
+                    key={option.id}
+                    role="radio"
+                    aria-checked={isChosen}
+                    variant="ghost"
+                    minH="44px"
+                    px="4"
+                    borderRadius="pill"
+                    bg={isChosen ? 'ink' : 'transparent'}
+                    color={isChosen ? 'wool' : 'ink'}
+                    fontWeight={isChosen ? 'bold' : 'normal'}
+                    _hover={{ bg: isChosen ? 'ink' : 'felt' }}
+                    onClick={() => session.view.chooseOption(set.id, option.id)}
+                  >
+                    {option.name}
+                  </Button>
+                );
+              })}
+            </Flex>
+          </Card>
+        );
+      })}
+    </Flex>
+  );
+}
