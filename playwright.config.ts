@@ -3,11 +3,12 @@ import { defineConfig } from '@playwright/test';
 const DATA = '.yurta/e2e';
 const node = (port: number, command: string) => ({
   command: `${command}`,
-  url: `http://localhost:${port}/sign-in`,
+  // Not as soon as it answers: the demo project has to be there.
+  wait: { stdout: /Ctrl-C ends it/ },
   env: { YURTA_DATA: DATA, PORT: String(port), YURTA_MAIL_AFTER_SECONDS: '3' },
   timeout: 240_000,
   gracefulShutdown: { signal: 'SIGINT' as const, timeout: 15_000 },
-  stdout: 'ignore' as const,
+  stdout: 'pipe' as const,
 });
 
 /** The first node has the demo project; the second shares its database, so that meetings span both. */
