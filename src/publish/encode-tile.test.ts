@@ -1,14 +1,15 @@
 import { NodeIO, type Document } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { ALL_EXTENSIONS, type InstancedMesh } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { describe, expect, it } from 'vitest';
 import { emptyBox, expandByBox } from '@/core/math/box3';
-import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
+import { compose, invertRigid, multiply, transformPoint, Y_UP_TO_Z_UP, type Mat4, type Vec3 } from '@/core/math/mat4';
 import { placeGeometry, type Piece } from './element-geometry';
 import { encodeTile } from './encode-tile';
 import { splitPieces, type PartTree } from './detail/split-pieces';
 import { plainSurfaces } from './pictures';
+import { findShares } from './shares';
 import { field, meshModel, moved, SQUARE } from './test-model';
 
 const PAINT = plainSurfaces([
@@ -106,4 +107,93 @@ describe('a tile', () => {
     );
     expect(await encodeTile(pieces, [0, 0, 0, 90, 1, 1], PAINT)).toBeNull();
   });
+
+  it('writes what stands there many times once, and puts it where it stood', async () => {
+    const chair = {
+      positions: BLOCKS.flatMap(block),
+      indices: BLOCKS.flatMap((_, i) => BOX_FACES.map((v) => v + i * 8)),
+    };
+    const places = Array.from({ length: 40 }, (_, i) => {
+      const angle = i * 0.7;
+      return compose(
+        [i * 1.1, (i % 7) * 1.3, (i % 3) * 3.2],
+        [0, 0, Math.sin(angle / 2), Math.cos(angle / 2)],
+        [1, 1, 1],
+      );
+    });
+    const { pieces } = placeGeometry(
+      meshModel(
+        chair.positions,
+        chair.indices,
+        places.map((place) => [...place]),
+      ),
+    );
+    const shares = findShares(pieces);
+    const box = emptyBox();
+    for (const piece of pieces) expandByBox(box, piece.box);
+    const once = (await encodeTile(
+      pieces.map((piece, i) => ({ ...piece, share: shares[i]! })),
+      box,
+      PAINT,
+    ))!;
+    const drawn = (await encodeTile(pieces, box, PAINT))!;
+    expect(once.glb.length).toBeLessThan(drawn.glb.length / 2);
+    expect([once.triangles, once.elements]).toEqual([drawn.triangles, drawn.elements]);
+    expect((await validateBytes(once.glb)).issues.numErrors).toBe(0);
+
+    const document = await decode(once.glb);
+    const node = document.getRoot().listNodes()[0]!;
+    const instances = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing')!;
+    expect([...instances.getAttribute('_FEATURE_ID_0')!.getArray()!]).toEqual(pieces.map(({ element }) => element));
+    const own = corners(document); // of the shape itself, in the frame of the node
+    const world = node.getWorldMatrix();
+    const local = own.map((point) => transformPoint(invert(multiply(Y_UP_TO_Z_UP, world)), ...(point as Vec3)));
+    for (const [i, piece] of pieces.entries()) {
+      const [t, r, s] = ['TRANSLATION', 'ROTATION', 'SCALE'].map((name) =>
+        instances.getAttribute(name)!.getElement(i, []),
+      );
+      const matrix = multiply(Y_UP_TO_Z_UP, multiply(world, compose(t!, r!, s!)));
+      const told = local.map((point) => transformPoint(matrix, ...point));
+      for (let v = 0; v < piece.positions.length; v += 3) {
+        const exact = piece.positions.subarray(v, v + 3);
+        const error = Math.min(
+          ...told.map((point) => Math.max(...point.map((value, axis) => Math.abs(value - exact[axis]!)))),
+        );
+        expect(error).toBeLessThanOrEqual(once.quantisationError);
+      }
+    }
+    expect(once.quantisationError).toBeLessThan(0.001);
+  });
 });
+
+/** Seat, back and four legs, as corners of boxes in metres. */
+const BLOCKS: [from: Vec3, to: Vec3][] = [
+  [
+    [0, 0, 0.42],
+    [0.45, 0.45, 0.46],
+  ],
+  [
+    [0, 0.41, 0.46],
+    [0.45, 0.45, 0.9],
+  ],
+  ...[0, 0.41].flatMap((x) =>
+    [0, 0.41].map((y): [Vec3, Vec3] => [
+      [x, y, 0],
+      [x + 0.04, y + 0.04, 0.42],
+    ]),
+  ),
+];
+const BOX_FACES = [
+  0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7,
+];
+
+function block([a, b]: [Vec3, Vec3]): number[] {
+  return [a[2], b[2]].flatMap((z) => [a[0], a[1], z, b[0], a[1], z, b[0], b[1], z, a[0], b[1], z]);
+}
+
+/** The inverse of a matrix that turns, moves and scales alike in all directions. */
+function invert(m: Mat4): Mat4 {
+  const scale = Math.hypot(m[0]!, m[1]!, m[2]!);
+  const shrunk = multiply(m, compose([0, 0, 0], [0, 0, 0, 1], [1 / scale, 1 / scale, 1 / scale]));
+  return multiply(compose([0, 0, 0], [0, 0, 0, 1], [1 / scale, 1 / scale, 1 / scale]), invertRigid(shrunk));
+}

@@ -1,11 +1,25 @@
-import { Document, NodeIO, type Accessor, type Material, type Texture } from '@gltf-transform/core';
-import { EXTMeshoptCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
+import {
+  Document,
+  MathUtils,
+  NodeIO,
+  type Accessor,
+  type mat4,
+  type Material,
+  type Mesh,
+  type Texture,
+  type vec4,
+} from '@gltf-transform/core';
+import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
 import { MeshoptEncoder } from 'meshoptimizer';
 import { boxSize, type Box3 } from '@/core/math/box3';
+import { transformPoint, type Vec3 } from '@/core/math/mat4';
+import { InstanceFeaturesExtension } from './instance-features-extension';
 import { MeshFeaturesExtension } from './mesh-features-extension';
 import type { Surface } from './pictures';
+import { findRepeats, shapeGrid, type Repeat, type SharingPiece } from './repeats';
+import { SAME_PLACE } from './shares';
 import { WebpPicturesExtension } from './webp-pictures-extension';
-import { weldPieces, type Grid, type Look, type TileMesh, type TilePiece } from './weld';
+import { weldPieces, type Grid, type Look, type TileMesh } from './weld';
 
 const MAX_STEP = 65535;
 
@@ -27,79 +41,181 @@ export interface EncodedTile {
 /**
  * One tile as GLB: a primitive for each look, uint16 positions (KHR_mesh_quantization), the element index of every
  * vertex (EXT_mesh_features), vertex colours, meshopt-compressed. Normals travel only where a surface is curved or shows
- * a picture; elsewhere the viewer derives them. Pictures lie beside the tile (EXT_texture_webp). A material with
- * `extras.cut` is that of surfaces that go on in other tiles.
+ * a picture; elsewhere the viewer derives them. Pictures lie beside the tile (EXT_texture_webp). What stands there many
+ * times is written once, with its places. A material with `extras.cut` is that of surfaces that go on in other tiles.
  *
  * @param pictures address of a picture by the index of its texture, relative to the tile
  * @returns null if no triangle of the pieces survives rounding
  */
 export async function encodeTile(
-  pieces: TilePiece[],
+  pieces: SharingPiece[],
   box: Box3,
   surfaces: Surface[],
   pictures: ReadonlyMap<number, string> = new Map(),
 ): Promise<EncodedTile | null> {
   await MeshoptEncoder.ready;
   const grid = gridOf(box);
-  const { origin, step } = grid;
-  const meshes = weldPieces(pieces, surfaces, grid, MAX_STEP).map(reorder);
-  if (meshes.length === 0) return null;
+  const { step } = grid;
+  const { single, repeats } = findRepeats(pieces);
+  const meshes = weldPieces(single, surfaces, grid, MAX_STEP).map(reorder);
+  const shapes = repeats.flatMap(({ piece, places }): Shape[] => {
+    const own = shapeGrid(piece, step, MAX_STEP);
+    const welded = weldPieces([{ ...piece, element: 0 }], surfaces, own, MAX_STEP).map(reorder);
+    return welded.length > 0 ? [{ meshes: welded, grid: own, box: piece.box, places }] : [];
+  });
+  if (meshes.length === 0 && shapes.length === 0) return null;
 
-  const document = new Document();
-  document.createExtension(KHRMeshQuantization).setRequired(true);
-  document
-    .createExtension(EXTMeshoptCompression)
-    .setRequired(true)
-    .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
-  const features = document.createExtension(MeshFeaturesExtension);
-  const looks = new Materials(document, pictures);
-  const buffer = document.createBuffer();
-  const target = document.createMesh();
-  const elements = new Set<number>();
-  const accessor = (type: Parameters<Accessor['setType']>[0], array: TypedArray) =>
-    document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
-  for (const mesh of meshes) {
-    for (const element of mesh.features) elements.add(element);
-    const highest = mesh.features.reduce((max, id) => Math.max(max, id), 0);
-    const ids = highest <= 65535 ? Uint16Array.from(mesh.features) : Float32Array.from(mesh.features);
+  const scene = new TileScene(pictures);
+  // Steps back to metres; -y was counted from the far side of the grid.
+  const [x, y, z] = [grid.origin[0], grid.origin[2], -(grid.origin[1] + MAX_STEP * step)];
+  if (meshes.length > 0) scene.add(meshes, [x, y, z], step);
+  for (const shape of shapes) scene.addRepeated(shape, grid, [x, y, z]);
+  const all = [...meshes.map((mesh) => ({ mesh, times: 1 }))].concat(
+    shapes.flatMap((shape) => shape.meshes.map((mesh) => ({ mesh, times: shape.places.length }))),
+  );
+  const elements = new Set(shapes.flatMap(({ places }) => places.map(({ element }) => element)));
+  for (const mesh of meshes) for (const element of mesh.features) elements.add(element);
+  // The viewer draws all repeated shapes of one look together.
+  const repeatedLooks = new Set(shapes.flatMap((shape) => shape.meshes.map((mesh) => lookKey(mesh))));
+  return {
+    glb: await scene.write(),
+    triangles: all.reduce((sum, { mesh, times }) => sum + (mesh.indices.length / 3) * times, 0),
+    primitives: meshes.length + repeatedLooks.size,
+    bytesDrawn: all.reduce((sum, { mesh, times }) => sum + bytesDrawn(mesh, times), 0),
+    textures: new Set(all.map(({ mesh }) => mesh.texture).filter((texture) => pictures.has(texture))),
+    elements,
+    quantisationError: Math.max(
+      meshes.length > 0 ? step / 2 : 0,
+      // A step's half along each axis may add up along one when turned.
+      ...shapes.map((shape) => (shape.grid.step / 2) * Math.sqrt(3) + SAME_PLACE),
+    ),
+  };
+}
+
+interface Shape {
+  meshes: TileMesh[];
+  grid: Grid;
+  box: Box3;
+  places: Repeat['places'];
+}
+
+/** A tile as a glTF document in the making. */
+class TileScene {
+  private readonly document = new Document();
+  private readonly buffer = this.document.createBuffer();
+  private readonly scene = this.document.createScene();
+  private readonly features = this.document.createExtension(MeshFeaturesExtension);
+  private readonly looks: Materials;
+
+  constructor(pictures: ReadonlyMap<number, string>) {
+    this.looks = new Materials(this.document, pictures);
+    this.document.createExtension(KHRMeshQuantization).setRequired(true);
+    this.document
+      .createExtension(EXTMeshoptCompression)
+      .setRequired(true)
+      .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  }
+
+  /** Triangles that stand where they are, with the element of every vertex. */
+  add(meshes: TileMesh[], translation: Vec3, scale: number): void {
+    const target = this.document.createMesh();
+    for (const mesh of meshes) {
+      const highest = mesh.features.reduce((max, id) => Math.max(max, id), 0);
+      const ids = highest <= 65535 ? Uint16Array.from(mesh.features) : Float32Array.from(mesh.features);
+      target.addPrimitive(
+        this.primitive(mesh)
+          .setAttribute('_FEATURE_ID_0', this.accessor('SCALAR', ids))
+          .setExtension(
+            'EXT_mesh_features',
+            this.features.createMeshFeatures().setFeatureCount(new Set(mesh.features).size),
+          ),
+      );
+    }
+    this.node(target, translation, scale);
+  }
+
+  /** One shape in many places, with the element of every place (EXT_mesh_gpu_instancing, EXT_instance_features). */
+  addRepeated({ meshes, grid, box, places }: Shape, tile: Grid, translation: Vec3): void {
+    const target = this.document.createMesh();
+    for (const mesh of meshes) target.addPrimitive(this.primitive(mesh));
+    // Where the shape's own steps begin, in the revision's frame.
+    const zero: Vec3 = [box[0], box[4], box[2]];
+    const translations = new Float32Array(places.length * 3);
+    const rotations = new Float32Array(places.length * 4);
+    const scales = new Float32Array(places.length * 3).fill(grid.step / tile.step);
+    const ids = Float32Array.from(places, ({ element }) => element);
+    places.forEach(({ motion }, i) => {
+      const [px, py, pz] = transformPoint(motion, ...zero);
+      const rotation: vec4 = [0, 0, 0, 1];
+      MathUtils.decompose([...motion] as mat4, [0, 0, 0], rotation, [1, 1, 1]);
+      const [qx, qy, qz, qw] = rotation;
+      translations.set(
+        [
+          (px - tile.origin[0]) / tile.step,
+          (pz - tile.origin[2]) / tile.step,
+          MAX_STEP - (py - tile.origin[1]) / tile.step,
+        ],
+        i * 3,
+      );
+      rotations.set([qx, qz, -qy, qw], i * 4);
+    });
+    const instancing = this.document.createExtension(EXTMeshGPUInstancing).setRequired(true);
+    const features = this.document.createExtension(InstanceFeaturesExtension);
+    this.node(target, translation, tile.step)
+      .setExtension(
+        'EXT_mesh_gpu_instancing',
+        instancing
+          .createInstancedMesh()
+          .setAttribute('TRANSLATION', this.accessor('VEC3', translations))
+          .setAttribute('ROTATION', this.accessor('VEC4', rotations))
+          .setAttribute('SCALE', this.accessor('VEC3', scales))
+          .setAttribute('_FEATURE_ID_0', this.accessor('SCALAR', ids)),
+      )
+      .setExtension('EXT_instance_features', features.createInstanceFeatures().setFeatureCount(new Set(ids).size));
+  }
+
+  write(): Promise<Uint8Array> {
+    return new NodeIO()
+      .registerExtensions([
+        KHRMeshQuantization,
+        EXTMeshoptCompression,
+        EXTMeshGPUInstancing,
+        MeshFeaturesExtension,
+        InstanceFeaturesExtension,
+        WebpPicturesExtension,
+      ])
+      .registerDependencies({ 'meshopt.encoder': MeshoptEncoder })
+      .writeBinary(this.document);
+  }
+
+  private node(mesh: Mesh, translation: Vec3, scale: number) {
+    const node = this.document.createNode().setMesh(mesh).setScale([scale, scale, scale]).setTranslation(translation);
+    this.scene.addChild(node);
+    return node;
+  }
+
+  private primitive(mesh: TileMesh) {
     const indices =
       mesh.positions.length / 3 <= 65535 ? Uint16Array.from(mesh.indices) : Uint32Array.from(mesh.indices);
-    const primitive = document
+    const primitive = this.document
       .createPrimitive()
-      .setMaterial(looks.of(mesh))
-      .setIndices(accessor('SCALAR', indices))
-      .setAttribute('POSITION', accessor('VEC3', Uint16Array.from(mesh.positions)))
-      .setAttribute('COLOR_0', accessor('VEC4', Uint16Array.from(mesh.colors)).setNormalized(true))
-      .setAttribute('_FEATURE_ID_0', accessor('SCALAR', ids));
+      .setMaterial(this.looks.of(mesh))
+      .setIndices(this.accessor('SCALAR', indices))
+      .setAttribute('POSITION', this.accessor('VEC3', Uint16Array.from(mesh.positions)))
+      .setAttribute('COLOR_0', this.accessor('VEC4', Uint16Array.from(mesh.colors)).setNormalized(true));
     if (mesh.normals)
-      primitive.setAttribute('NORMAL', accessor('VEC3', Int8Array.from(mesh.normals)).setNormalized(true));
-    if (mesh.uvs) primitive.setAttribute('TEXCOORD_0', accessor('VEC2', Float32Array.from(mesh.uvs)));
-    primitive.setExtension(
-      'EXT_mesh_features',
-      features.createMeshFeatures().setFeatureCount(new Set(mesh.features).size),
-    );
-    target.addPrimitive(primitive);
+      primitive.setAttribute('NORMAL', this.accessor('VEC3', Int8Array.from(mesh.normals)).setNormalized(true));
+    if (mesh.uvs) primitive.setAttribute('TEXCOORD_0', this.accessor('VEC2', Float32Array.from(mesh.uvs)));
+    return primitive;
   }
-  // Steps back to metres; -y was counted from the far side of the grid.
-  const node = document
-    .createNode()
-    .setMesh(target)
-    .setScale([step, step, step])
-    .setTranslation([origin[0], origin[2], -(origin[1] + MAX_STEP * step)]);
-  document.createScene().addChild(node);
-  const io = new NodeIO()
-    .registerExtensions([KHRMeshQuantization, EXTMeshoptCompression, MeshFeaturesExtension, WebpPicturesExtension])
-    .registerDependencies({ 'meshopt.encoder': MeshoptEncoder });
-  const triangles = meshes.reduce((sum, mesh) => sum + mesh.indices.length / 3, 0);
-  return {
-    glb: await io.writeBinary(document),
-    triangles,
-    primitives: meshes.length,
-    bytesDrawn: meshes.reduce((sum, mesh) => sum + bytesDrawn(mesh), 0),
-    textures: new Set(meshes.map((mesh) => mesh.texture).filter((texture) => pictures.has(texture))),
-    elements,
-    quantisationError: step / 2,
-  };
+
+  private accessor(type: Parameters<Accessor['setType']>[0], array: TypedArray): Accessor {
+    return this.document.createAccessor().setType(type).setArray(array).setBuffer(this.buffer);
+  }
+}
+
+function lookKey({ mode, curved, texture }: Look): string {
+  return `${mode}/${curved}/${texture}`;
 }
 
 type TypedArray =
@@ -145,10 +261,12 @@ class Materials {
   }
 }
 
-/** What a mesh takes in the memory of a graphics card: padded attributes and indices. */
-function bytesDrawn({ positions, indices, normals, uvs }: TileMesh): number {
-  const vertices = positions.length / 3;
-  return vertices * (8 + 8 + 4 + (normals ? 4 : 0) + (uvs ? 8 : 0)) + indices.length * (vertices <= 65535 ? 2 : 4);
+/** What a mesh takes in the memory of a graphics card, padded; a repeated one is drawn out there, with longer positions. */
+function bytesDrawn({ positions, indices, normals, uvs }: TileMesh, times: number): number {
+  const vertices = (positions.length / 3) * times;
+  const position = times > 1 ? 12 : 8;
+  const index = times > 1 || vertices > 65535 ? 4 : 2;
+  return vertices * (position + 8 + 4 + (normals ? 4 : 0) + (uvs ? 8 : 0)) + indices.length * times * index;
 }
 
 /**

@@ -10,6 +10,8 @@ import type { PlacedGeometry } from './element-geometry';
 import { encodeTile, type EncodedTile } from './encode-tile';
 import type { Surface, WrittenPictures } from './pictures';
 import { overlap } from './overlap';
+import type { SharingPiece } from './repeats';
+import { findShares } from './shares';
 import { smooth } from './smooth';
 
 /**
@@ -71,7 +73,9 @@ export async function writeTileset(
   onProgress: (share: number) => void,
 ): Promise<WrittenTileset | null> {
   await mkdir(join(outFolder, 'tiles'), { recursive: true });
-  const pieces = geometry.pieces.filter((piece) => piece.indices.length > 0).map(smooth);
+  const filled = geometry.pieces.filter((piece) => piece.indices.length > 0);
+  const shares = findShares(filled);
+  const pieces = filled.map(smooth);
   onProgress(0.15);
   const wholes = pieces.map((piece) => piece.indices.length / 3);
   const tree = splitPieces(pieces, TILE);
@@ -85,7 +89,8 @@ export async function writeTileset(
   const written = new Map<DetailNode, Written>();
   let done = 0;
   await overlap(leaves, AT_ONCE, async (leaf) => {
-    const tile = await writer.write(leaf.parts, 0);
+    const parts = leaf.parts.map((part) => ({ ...part, share: shares[part.source] }));
+    const tile = await writer.write(parts, 0);
     onProgress(0.55 + (0.3 * ++done) / leaves.length);
     if (!tile) return;
     written.set(leaf, tile);
@@ -172,7 +177,7 @@ class TileWriter {
     private readonly outFolder: string,
   ) {}
 
-  async encode(parts: DetailNode['parts'], error: number): Promise<Packed | null> {
+  async encode(parts: SharingPiece[], error: number): Promise<Packed | null> {
     const far = error > SMALL_PICTURES;
     const box = emptyBox();
     for (const part of parts) expandByBox(box, part.box);
@@ -186,7 +191,7 @@ class TileWriter {
     return { tile, packed, brotli: Math.min(packed.length, tile.glb.length), far };
   }
 
-  async write(parts: DetailNode['parts'], error: number): Promise<Written | null> {
+  async write(parts: SharingPiece[], error: number): Promise<Written | null> {
     const encoded = await this.encode(parts, error);
     return encoded && this.keep(encoded);
   }
@@ -211,7 +216,7 @@ class TileWriter {
 }
 
 /** Surfaces of which only those that cover most keep their pictures. */
-function fewPictures(surfaces: Surface[], parts: DetailNode['parts']): Surface[] {
+function fewPictures(surfaces: Surface[], parts: SharingPiece[]): Surface[] {
   const covered = new Map<number, number>();
   for (const part of parts) {
     const { texture } = surfaces[part.material]!;

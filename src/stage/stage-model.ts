@@ -26,9 +26,11 @@ import { isEmptyBox, translateBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { placeBox, placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
+import { drawOut } from './draw-out';
 import { ElementState } from './element-state';
 import { ModelMaterials, showPicture } from './materials';
 import { pictureAddresses, Pictures } from './pictures';
+import { plainAttributes } from './plain-attributes';
 import type { TileWork } from './tile-work';
 
 export interface ModelHit {
@@ -186,6 +188,7 @@ export class StageModel {
 
   /** Gives a loaded tile our materials, and has its lines and search tree made in the background. */
   private dress(scene: Object3D): void {
+    drawOut(scene);
     const meshes: TileMesh[] = [];
     scene.traverse((object) => {
       if (object instanceof Mesh) meshes.push(object as TileMesh);
@@ -217,7 +220,7 @@ export class StageModel {
 
   private async addLinesAndTree(mesh: TileMesh, rims: boolean): Promise<void> {
     const { geometry } = mesh;
-    const positions = geometry.getAttribute('position').array as Uint16Array;
+    const positions = geometry.getAttribute('position').array as Uint16Array | Float32Array;
     const indices = geometry.index!.array as Uint32Array | Uint16Array;
     const elements = geometry.getAttribute('_feature_id_0').array as Uint16Array | Float32Array;
     const { tree, lines } = await this.work.run({
@@ -256,22 +259,8 @@ export class StageModel {
   private forget(scene: Object3D): void {
     scene.traverse((object) => {
       if (object instanceof Mesh) this.meshes.delete(object as TileMesh);
+      // What was made here is not known to the loader.
+      if (object instanceof Mesh || object instanceof LineSegments) (object.geometry as BufferGeometry).dispose();
     });
-  }
-}
-
-/** Interleaved attributes become plain arrays, which workers and the search tree take. */
-function plainAttributes(geometry: BufferGeometry): void {
-  for (const [name, attribute] of Object.entries(geometry.attributes)) {
-    const { itemSize, count, normalized } = attribute;
-    const source = attribute.array as Uint16Array;
-    if (attribute instanceof BufferAttribute && source.length === itemSize * count) continue;
-    const Kind = source.constructor as { new (length: number): Uint16Array };
-    const stride = 'data' in attribute ? (attribute.data as { stride: number }).stride : itemSize;
-    const offset = 'offset' in attribute ? (attribute.offset as number) : 0;
-    const plain = new Kind(itemSize * count);
-    for (let i = 0; i < count; i++)
-      for (let c = 0; c < itemSize; c++) plain[i * itemSize + c] = source[i * stride + offset + c]!;
-    geometry.setAttribute(name, new BufferAttribute(plain, itemSize, normalized));
   }
 }

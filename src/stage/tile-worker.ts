@@ -5,7 +5,7 @@ import { CREASE_ANGLE, creaseEdges, CURVED_CREASE_ANGLE } from '@/core/mesh/crea
 /** Work of one tile primitive, away from the page: the search tree for picking and the ink lines. */
 export interface TileTask {
   id: number;
-  positions: Uint16Array;
+  positions: Uint16Array | Float32Array;
   indices: Uint32Array | Uint16Array;
   /** Element a vertex. */
   elements: Uint16Array | Float32Array;

@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { determinant3, fromArray, identity, multiply, transformPoint, Y_UP_TO_Z_UP } from './mat4';
+import {
+  compose,
+  determinant3,
+  fromArray,
+  identity,
+  invertRigid,
+  multiply,
+  transformPoint,
+  Y_UP_TO_Z_UP,
+} from './mat4';
 
 const entry = fc.double({ min: -100, max: 100, noNaN: true });
 const affine = fc
@@ -28,5 +37,15 @@ describe('mat4', () => {
   it('refuses anything but sixteen numbers', () => {
     expect(() => fromArray([1, 2, 3])).toThrow(RangeError);
     expect(transformPoint(identity(), 4, 5, 6)).toEqual([4, 5, 6]);
+  });
+
+  it('undoes a rigid motion', () => {
+    fc.assert(
+      fc.property(entry, entry, entry, fc.double({ min: -3, max: 3, noNaN: true }), (x, y, z, turn) => {
+        const motion = compose([x, y, z], [0, Math.sin(turn / 2), 0, Math.cos(turn / 2)], [1, 1, 1]);
+        const back = transformPoint(invertRigid(motion), ...transformPoint(motion, 3, 4, 5));
+        back.forEach((value, axis) => expect(value).toBeCloseTo([3, 4, 5][axis]!, 9));
+      }),
+    );
   });
 });

@@ -76,3 +76,15 @@ export function compose(translation: ArrayLike<number>, rotation: ArrayLike<numb
     1,
   );
 }
+
+/** Undoes a rigid motion: a rotation and a translation, no scale. */
+export function invertRigid(m: ArrayLike<number>): Mat4 {
+  const [x, y, z] = [m[12]!, m[13]!, m[14]!];
+  const back = (column: number) => -(m[column]! * x + m[column + 1]! * y + m[column + 2]! * z);
+  return Float64Array.of(
+    ...[m[0]!, m[4]!, m[8]!, 0],
+    ...[m[1]!, m[5]!, m[9]!, 0],
+    ...[m[2]!, m[6]!, m[10]!, 0],
+    ...[back(0), back(4), back(8), 1],
+  );
+}
