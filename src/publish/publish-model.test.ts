@@ -3,15 +3,15 @@ import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliDecompressSync } from 'node:zlib';
-import { NodeIO } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { NodeIO, type Node, type Primitive } from '@gltf-transform/core';
+import { ALL_EXTENSIONS, type InstancedMesh } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
-import { multiply, transformPoint, Y_UP_TO_Z_UP } from '@/core/math/mat4';
+import { compose, multiply, transformPoint, Y_UP_TO_Z_UP, type Mat4 } from '@/core/math/mat4';
 import { architectureIfc } from '@/demo/library/architecture';
 import { publishModel, type PublishedRevision } from './publish-model';
 
@@ -87,18 +87,18 @@ describe('a published revision', () => {
     for (const tile of tilesOf(root).filter(({ children }) => !children)) {
       const document = await io.read(join(out, tile.content!.uri));
       for (const node of document.getRoot().listNodes()) {
-        const matrix = multiply(Y_UP_TO_Z_UP, node.getWorldMatrix());
+        const world = multiply(Y_UP_TO_Z_UP, node.getWorldMatrix());
         for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
           const positions = primitive.getAttribute('POSITION')!;
-          const features = primitive.getAttribute('_FEATURE_ID_0')!;
-          for (let i = 0; i < positions.getCount(); i++) {
-            const row = features.getScalar(i);
-            const point = transformPoint(matrix, ...(positions.getElement(i, [0, 0, 0]) as [number, number, number]));
-            const box = decodeBox(quantised, row, index.extent);
-            const outside = point.some((value, axis) => value < box[axis]! - slack || value > box[axis + 3]! + slack);
-            if (outside) expect.fail(`element ${index.name[row]} has a vertex outside its box`);
-            seen.add(row);
-          }
+          for (const { matrix, rowOf } of placesOf(node, primitive, world))
+            for (let i = 0; i < positions.getCount(); i++) {
+              const row = rowOf(i);
+              const point = transformPoint(matrix, ...(positions.getElement(i, [0, 0, 0]) as [number, number, number]));
+              const box = decodeBox(quantised, row, index.extent);
+              const outside = point.some((value, axis) => value < box[axis]! - slack || value > box[axis + 3]! + slack);
+              if (outside) expect.fail(`element ${index.name[row]} has a vertex outside its box`);
+              seen.add(row);
+            }
         }
       }
     }
@@ -125,3 +125,22 @@ describe('a published revision', () => {
     expect(existsSync(join(out, 'report.json'))).toBe(true);
   });
 });
+
+/** Where a primitive stands: once, with a row a vertex, or in many places, with a row each. */
+function placesOf(
+  node: Node,
+  primitive: Primitive,
+  world: Mat4,
+): { matrix: Mat4; rowOf: (vertex: number) => number }[] {
+  const places = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing');
+  if (!places) {
+    const rows = primitive.getAttribute('_FEATURE_ID_0')!;
+    return [{ matrix: world, rowOf: (vertex) => rows.getScalar(vertex) }];
+  }
+  const rows = places.getAttribute('_FEATURE_ID_0')!;
+  const at = (name: string, i: number) => places.getAttribute(name)!.getElement(i, []);
+  return Array.from({ length: rows.getCount() }, (_, i) => ({
+    matrix: multiply(world, compose(at('TRANSLATION', i), at('ROTATION', i), at('SCALE', i))),
+    rowOf: () => rows.getScalar(i),
+  }));
+}

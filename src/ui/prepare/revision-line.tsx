@@ -26,16 +26,18 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
   const act = (work: Promise<unknown>) => work.then(onChanged, (error: unknown) => setTrouble(messageOf(error)));
   return (
     <Box as="li">
-      <Flex gap="3" align="baseline" wrap="wrap">
-        <Text fontWeight="bold" color={state === 'published' ? 'madder' : 'softInk'}>
-          {revision.code ?? '—'}
-        </Text>
-        <Text flex="1" minW="160px">
-          {revision.note || revision.fileName}
-        </Text>
-        <Text color="softInk" fontSize="sm">
-          {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
-        </Text>
+      <Flex gap="2" align="start">
+        <Flex flex="1" minW="0" gap="3" align="baseline" wrap="wrap" minH="44px" alignContent="center">
+          <Text fontWeight="bold" color={state === 'published' ? 'madder' : 'softInk'}>
+            {revision.code ?? '—'}
+          </Text>
+          <Text flex="1" minW="160px">
+            {revision.note || revision.fileName}
+          </Text>
+          <Text color="softInk" fontSize="sm">
+            {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
+          </Text>
+        </Flex>
         {state === 'published' ? (
           <RevisionActs projectId={projectId} revision={revision} isNewest={isNewest} onChanged={onChanged} />
         ) : null}
