@@ -10,6 +10,7 @@ const program = new Command('yurta').description(
   'Publish light 3D models and lead design reviews with people who do not read drawings.',
 );
 
+const BENCHES = ['publish', 'weight', 'first-look', 'memory'];
 const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
 
 program
@@ -202,6 +203,19 @@ program
   .description('lint, types, unit tests, end-to-end tests')
   .action(async () => {
     process.exitCode = (await import('./run-tests')).runTests(home);
+  });
+
+program
+  .command('bench')
+  .description('measure, beside a reference in the same run; JSON lines')
+  .argument('<name>', BENCHES.join(', '))
+  .argument('[files...]', 'files to measure with, instead of the demo’s and a generated block')
+  .option('--runs <n>', 'how often', '3')
+  .action(async (name: string, files: string[], { runs }: { runs: string }) => {
+    if (!BENCHES.includes(name)) throw new Error(`There is no bench “${name}”. There are ${BENCHES.join(', ')}.`);
+    const { spawnSync } = await import('node:child_process');
+    const args = [...process.execArgv, join(home, 'bench', `${name}.ts`), ...files, '--runs', runs];
+    process.exitCode = spawnSync(process.execPath, args, { stdio: 'inherit' }).status ?? 1;
   });
 
 program

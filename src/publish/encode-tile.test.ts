@@ -85,7 +85,7 @@ describe('a tile', () => {
     const { pieces } = placeGeometry(
       meshModel(...(Object.values(field(40, 1.37)) as [number[], number[]]), [moved(0.4, 0.6, 0)]),
     );
-    const tree = splitPieces(pieces, { triangles: 1600, size: 127 }) as { halves: [PartTree, PartTree] };
+    const tree = splitPieces(pieces, { triangles: 1600, drawn: 1600, size: 127 }) as { halves: [PartTree, PartTree] };
     const [left, right] = tree.halves.map((half) => (half as { parts: Piece[] }).parts);
     const [a, b] = await Promise.all(
       [left!, right!].map(async (tile) => corners(await decode((await encode(tile))!.glb))),

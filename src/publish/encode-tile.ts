@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   Document,
   MathUtils,
@@ -106,6 +107,7 @@ class TileScene {
   private readonly scene = this.document.createScene();
   private readonly features = this.document.createExtension(MeshFeaturesExtension);
   private readonly looks: Materials;
+  private readonly accessors = new Map<string, Accessor>();
 
   constructor(pictures: ReadonlyMap<number, string>) {
     this.looks = new Materials(this.document, pictures);
@@ -209,8 +211,16 @@ class TileScene {
     return primitive;
   }
 
+  /** An accessor with this content; one that is there already serves again, as for one shape in two materials. */
   private accessor(type: Parameters<Accessor['setType']>[0], array: TypedArray): Accessor {
-    return this.document.createAccessor().setType(type).setArray(array).setBuffer(this.buffer);
+    const bytes = Buffer.from(array.buffer, array.byteOffset, array.byteLength);
+    const key = `${type}/${array.constructor.name}/${createHash('sha1').update(bytes).digest('base64')}`;
+    let accessor = this.accessors.get(key);
+    if (!accessor) {
+      accessor = this.document.createAccessor().setType(type).setArray(array).setBuffer(this.buffer);
+      this.accessors.set(key, accessor);
+    }
+    return accessor;
   }
 }
 

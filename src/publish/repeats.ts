@@ -6,7 +6,7 @@ import type { Grid, TilePiece } from './weld';
 /** A piece of a tile, with the shape that it has in common with others. */
 export type SharingPiece = TilePiece & { share?: Share | null };
 
-/** One shape and where in the tile it stands. */
+/** One shape in one material, and where in the tile it stands. */
 export interface Repeat {
   piece: SharingPiece;
   /** Rigid motions of the piece, in the revision's frame, each with the element that stands there. */
@@ -38,11 +38,16 @@ export function findRepeats(pieces: SharingPiece[]): { single: SharingPiece[]; r
       single.push(...same);
       continue;
     }
-    const back = invertRigid(same[0]!.share!.motion);
-    repeats.push({
-      piece: same[0]!,
-      places: same.map(({ element, share }) => ({ element, motion: multiply(share!.motion, back) })),
-    });
+    // All materials show one and the same piece, so that they share its vertices.
+    const [first] = same as [SharingPiece, ...SharingPiece[]];
+    const back = invertRigid(first.share!.motion);
+    for (const material of new Set(same.map((piece) => piece.material)))
+      repeats.push({
+        piece: { ...first, material },
+        places: same
+          .filter((piece) => piece.material === material)
+          .map(({ element, share }) => ({ element, motion: multiply(share!.motion, back) })),
+      });
   }
   return { single, repeats };
 }

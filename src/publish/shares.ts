@@ -51,10 +51,9 @@ export function findShares(pieces: Piece[]): (Share | null)[] {
   return shares.map((share) => (share && uses[share.shape]! > 1 ? share : null));
 }
 
-/** What pieces of one shape have in common, whatever the motion: all but their positions and normals. */
-function keyOf({ material, positions, indices, colors, normals, uvs }: Piece): string {
+/** What pieces of one shape have in common, whatever the motion: all but their positions, normals and materials. */
+function keyOf({ positions, indices, colors, normals, uvs }: Piece): string {
   return [
-    material,
     positions.length,
     hash(indices),
     colors ? hash(colors) : '',

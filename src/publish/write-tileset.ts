@@ -18,7 +18,7 @@ import { smooth } from './smooth';
  * Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. Up to this size, 16-bit positions
  * round by less than a millimetre.
  */
-const TILE: TileLimits = { triangles: 40_000, size: 127 };
+const TILE: TileLimits = { triangles: 40_000, drawn: 240_000, size: 127 };
 /** The first thing that is sent takes at most this share of the whole, and never more than so many bytes. */
 const FIRST_SHARE = 0.09;
 const FIRST_BYTES = 140_000;
@@ -78,7 +78,7 @@ export async function writeTileset(
   const pieces = filled.map(smooth);
   onProgress(0.15);
   const wholes = pieces.map((piece) => piece.indices.length / 3);
-  const tree = splitPieces(pieces, TILE);
+  const tree = splitPieces(pieces, TILE, shares);
   const top = await buildLevels(tree, wholes, TILE);
   onProgress(0.55);
 
@@ -89,8 +89,7 @@ export async function writeTileset(
   const written = new Map<DetailNode, Written>();
   let done = 0;
   await overlap(leaves, AT_ONCE, async (leaf) => {
-    const parts = leaf.parts.map((part) => ({ ...part, share: shares[part.source] }));
-    const tile = await writer.write(parts, 0);
+    const tile = await writer.write(leaf.parts, 0);
     onProgress(0.55 + (0.3 * ++done) / leaves.length);
     if (!tile) return;
     written.set(leaf, tile);
@@ -102,7 +101,7 @@ export async function writeTileset(
   });
   if (written.size === 0) return null;
   await overlap(top.children.flatMap(worthSending), AT_ONCE, async (node) => {
-    const tile = await writer.write(node.parts, node.error);
+    const tile = await writer.write(withoutShares(node.parts), node.error);
     if (tile) written.set(node, tile);
   });
 
@@ -151,13 +150,18 @@ async function writeFirst(
   let triangles = Math.max(64, Math.floor(full * FIRST_SHARE));
   for (;;) {
     const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles);
-    const encoded = await writer.encode(look.parts, look.error);
+    const encoded = await writer.encode(withoutShares(look.parts), look.error);
     if (!encoded) return null;
     if (encoded.brotli <= budget || triangles <= 64) {
       return { error: Math.max(look.error, 1e-3), written: await writer.keep(encoded) };
     }
     triangles = Math.max(64, Math.floor(triangles * Math.min(0.8, (budget / encoded.brotli) * 0.95)));
   }
+}
+
+/** Coarser parts: what was of one shape was simplified each for itself. */
+function withoutShares(parts: DetailNode['parts']): DetailNode['parts'] {
+  return parts.map((part) => ({ ...part, share: null }));
 }
 
 interface Packed {

@@ -8,7 +8,7 @@ import { seenFromOutside } from './seen-from-outside';
 import { splitPieces } from './split-pieces';
 import { SurfaceDistance, surfaceDistance } from './surface-distance';
 
-const LIMITS = { triangles: 3000, size: 1000 };
+const LIMITS = { triangles: 3000, drawn: 3000, size: 1000 };
 const BOX = {
   positions: [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1],
   indices: [0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 1, 2, 6, 1, 6, 5, 2, 3, 7, 2, 7, 6, 3, 0, 4, 3, 4, 7],

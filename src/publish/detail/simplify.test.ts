@@ -8,7 +8,7 @@ import { surfaceDistance, SurfaceDistance } from './surface-distance';
 
 function part(positions: ArrayLike<number>, indices: ArrayLike<number>, matrix = moved(0, 0, 0)): DetailPart {
   const [piece] = placeGeometry(meshModel(positions, indices, [matrix])).pieces;
-  return { ...piece!, source: 0, covers: indices.length / 3, isCut: false, error: 0 };
+  return { ...piece!, source: 0, covers: indices.length / 3, isCut: false, share: null, error: 0 };
 }
 
 const shape = (geometry: BufferGeometry, matrix?: number[]) =>

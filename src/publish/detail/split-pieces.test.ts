@@ -1,12 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { boxSize, emptyBox, expandByBox } from '@/core/math/box3';
+import { identity } from '@/core/math/mat4';
 import { placeGeometry, type Piece } from '../element-geometry';
 import { field, meshModel, moved, SQUARE } from '../test-model';
 import { splitPieces, type PartTree, type TileLimits } from './split-pieces';
 
+const groups = (tree: PartTree): Piece[][] => ('parts' in tree ? [tree.parts] : tree.halves.flatMap(groups));
+
 function splitIntoTiles(from: Piece[], limits: TileLimits): Piece[][] {
-  const groups = (tree: PartTree): Piece[][] => ('parts' in tree ? [tree.parts] : tree.halves.flatMap(groups));
   return groups(splitPieces(from, limits));
 }
 
@@ -38,7 +40,7 @@ function pieces(mesh: { positions: number[]; indices: number[] }, at: number[][]
 
 describe('tiles', () => {
   it('cut a mesh of any size into parts below the limits, losing nothing', () => {
-    const tiles = splitIntoTiles(pieces(field(60, 4), [moved(0, 0, 0)]), { triangles: 500, size: 100 });
+    const tiles = splitIntoTiles(pieces(field(60, 4), [moved(0, 0, 0)]), { triangles: 500, drawn: 500, size: 100 });
     expect(Math.max(...tiles.map(triangles))).toBeLessThanOrEqual(500);
     expect(Math.max(...tiles.map(size))).toBeLessThanOrEqual(100);
     expect(area(tiles)).toBeCloseTo(240 * 240, 6);
@@ -47,6 +49,7 @@ describe('tiles', () => {
   it('remember of every part which piece it is from and how much of it it covers', () => {
     const tree = splitPieces([...pieces(SQUARE, [moved(0, 0, 0)]), ...pieces(field(30, 1), [moved(2, 0, 0)])], {
       triangles: 500,
+      drawn: 500,
       size: 100,
     });
     const parts = (at: PartTree): { source: number; covers: number; isCut: boolean }[] =>
@@ -60,7 +63,7 @@ describe('tiles', () => {
   it('end for a mesh whose triangles all have one centre', () => {
     const [square] = pieces(SQUARE, [moved(0, 0, 0)]);
     const heap = { ...square!, indices: Uint32Array.from({ length: 3000 }, (_, i) => i % 3) };
-    expect(splitIntoTiles([heap], { triangles: 300, size: 100 }).flat().length).toBe(4);
+    expect(splitIntoTiles([heap], { triangles: 300, drawn: 300, size: 100 }).flat().length).toBe(4);
   });
 
   it('stay small and full wherever the elements lie', () => {
@@ -75,7 +78,7 @@ describe('tiles', () => {
             SQUARE,
             at.map(([x, y]) => moved(x, y, 0)),
           ),
-          { triangles: 20, size: 127 },
+          { triangles: 20, drawn: 20, size: 127 },
         );
         for (const tile of tiles) {
           expect(triangles(tile)).toBeLessThanOrEqual(20);
@@ -90,6 +93,7 @@ describe('tiles', () => {
   it('keep one far stray from costing the building its precision', () => {
     const tiles = splitIntoTiles(pieces(SQUARE, [moved(0, 0, 0), moved(8, 3, 0), moved(50_000, 0, 0)]), {
       triangles: 40_000,
+      drawn: 40_000,
       size: 127,
     });
     expect(tiles.map((tile) => tile.length).sort()).toEqual([1, 2]);
@@ -98,7 +102,21 @@ describe('tiles', () => {
   it('put a plain ground apart instead of cutting it into crumbs', () => {
     const ground = pieces(field(2, 200), [moved(0, 0, 0)]);
     const house = pieces(SQUARE, [moved(10, 10, 0)]).map((piece) => ({ ...piece, element: 1 }));
-    const tiles = splitIntoTiles([...ground, ...house], { triangles: 40_000, size: 127 });
+    const tiles = splitIntoTiles([...ground, ...house], { triangles: 40_000, drawn: 40_000, size: 127 });
     expect(tiles.map((tile) => tile.map((piece) => piece.element))).toEqual([[0], [1]]);
+  });
+
+  it('count what stands there many times once, as long as not too much is drawn', () => {
+    const crowd = pieces(
+      field(10, 0.1),
+      Array.from({ length: 12 }, (_, i) => moved(i * 2, 0, 0)),
+    );
+    const each = crowd[0]!.indices.length / 3;
+    const shares = crowd.map(() => ({ shape: 0, motion: identity() }));
+    const tiles = (drawn: number, known = shares) =>
+      groups(splitPieces(crowd, { triangles: each * 2, drawn, size: 127 }, known)).map((parts) => parts.length);
+    expect(tiles(each * 100)).toEqual([12]);
+    expect(tiles(each * 6)).toEqual([6, 6]);
+    expect(Math.max(...tiles(each * 100, []))).toBe(2);
   });
 });

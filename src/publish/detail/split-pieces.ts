@@ -1,9 +1,13 @@
 import { boxCentre, boxSize, emptyBox, expandByBox, expandByPoint, type Box3 } from '@/core/math/box3';
 import type { Piece } from '../element-geometry';
+import type { Share } from '../shares';
 
 /** How much one tile may hold. */
 export interface TileLimits {
+  /** Of different shapes: what stands there many times counts once … */
   triangles: number;
+  /** … as long as no more than so many triangles are drawn. */
+  drawn: number;
   /** Metres along the longest side: together with 16-bit positions this bounds the rounding. */
   size: number;
 }
@@ -16,6 +20,8 @@ export interface Part extends Piece {
   covers: number;
   /** Whether it is not all of the piece: part of its rim is then no rim of the surface. */
   isCut: boolean;
+  /** What pieces of one shape have in common; null for one that is alone. */
+  share: Share | null;
 }
 
 /** A group of parts that fit into one tile, or the halves of a larger group. */
@@ -30,11 +36,13 @@ const WORTH_CUTTING = 256;
  * small ones, so that it does not cost them their precision.
  *
  * @param pieces at least one
+ * @param shares which of them are of one shape
  */
-export function splitPieces(pieces: Piece[], limits: TileLimits): PartTree {
-  const parts = pieces.flatMap((piece, source) =>
-    splitPart({ ...piece, source, covers: piece.indices.length / 3, isCut: false }, limits),
-  );
+export function splitPieces(pieces: Piece[], limits: TileLimits, shares: (Share | null)[] = []): PartTree {
+  const parts = pieces.flatMap((piece, source) => {
+    const whole = { source, covers: piece.indices.length / 3, isCut: false, share: shares[source] ?? null };
+    return splitPart({ ...piece, ...whole }, limits);
+  });
   const oversized = parts.filter((part) => longestSide(part.box) > limits.size);
   const fitting = parts.filter((part) => longestSide(part.box) <= limits.size);
   if (fitting.length === 0) return divide(oversized, { ...limits, size: Infinity });
@@ -46,14 +54,27 @@ function divide(group: Part[], limits: TileLimits): PartTree {
   const triangles = group.reduce((sum, part) => sum + part.indices.length / 3, 0);
   const box = emptyBox();
   for (const part of group) expandByBox(box, part.box);
-  const fits = triangles <= limits.triangles && longestSide(box) <= limits.size;
+  const fits = isLight(group, triangles, limits) && longestSide(box) <= limits.size;
   if (fits || group.length === 1) return { parts: group };
   const centres = emptyBox();
   for (const part of group) expandByPoint(centres, ...boxCentre(part.box));
   const axis = longestAxis(centres);
   const sorted = [...group].sort((a, b) => a.box[axis]! + a.box[axis + 3]! - b.box[axis]! - b.box[axis + 3]!);
-  const cut = triangles > limits.triangles ? halfOfTriangles(sorted, triangles) : halfOfWay(sorted, axis);
+  const cut = !isLight(group, triangles, limits) ? halfOfTriangles(sorted, triangles) : halfOfWay(sorted, axis);
   return { halves: [divide(sorted.slice(0, cut), limits), divide(sorted.slice(cut), limits)] };
+}
+
+/** Whether a tile may hold a group. @param triangles as they are drawn */
+function isLight(group: Part[], triangles: number, limits: TileLimits): boolean {
+  if (triangles <= limits.triangles) return true;
+  if (triangles > limits.drawn) return false;
+  const shapes = new Map<number, number>();
+  let alone = 0;
+  for (const { share, indices } of group) {
+    if (share) shapes.set(share.shape, indices.length / 3);
+    else alone += indices.length / 3;
+  }
+  return [...shapes.values()].reduce((sum, count) => sum + count, alone) <= limits.triangles;
 }
 
 /** Where to cut so that both sides hold about as many triangles; at least one part on each side. */
@@ -104,7 +125,7 @@ function subset(part: Part, faces: Uint32Array): Part {
     indices[corner] = vertex;
     expandByPoint(box, p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!);
   }
-  return { ...part, indices, box, covers: faces.length, isCut: true };
+  return { ...part, indices, box, covers: faces.length, isCut: true, share: null };
 }
 
 function longestSide(box: Box3): number {

@@ -1,0 +1,21 @@
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { publishModel } from '@/publish/publish-model';
+import { withInputs } from './inputs';
+import { round, tell } from './measure';
+
+/** Bytes as sent until the whole is on the screen, beside those of full detail. */
+await withInputs(async (inputs, _runs, scratch) => {
+  for (const { path, name } of inputs) {
+    const out = join(scratch, 'out');
+    await rm(out, { recursive: true, force: true });
+    const { report } = await publishModel(path, { fileName: name, outFolder: out });
+    const { firstLook } = report.forecast!;
+    tell('first-look', name, {
+      bytes: firstLook,
+      reference: report.weight.tilesBrotli,
+      ratio: round(firstLook / report.weight.tilesBrotli),
+      levels: report.counts.levels,
+    });
+  }
+});

@@ -1,0 +1,26 @@
+import { execFile } from 'node:child_process';
+import { rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
+import { withInputs } from './inputs';
+import { round, summarise, tell } from './measure';
+
+const run = promisify(execFile);
+const ALONE = fileURLToPath(new URL('./publish-alone.ts', import.meta.url));
+
+/** The most memory that publishing a file holds at any moment, beside the file's own size. */
+await withInputs(async (inputs, runs, scratch) => {
+  for (const { path, name } of inputs) {
+    const peaks: number[] = [];
+    for (let i = 0; i < runs; i++) {
+      const out = join(scratch, 'out');
+      await rm(out, { recursive: true, force: true });
+      const { stdout } = await run(process.execPath, ['--import', 'tsx', ALONE, path, name, out]);
+      peaks.push(Number(stdout) / 1024);
+    }
+    const megabytes = (await stat(path)).size / 1e6;
+    const peak = summarise(peaks);
+    tell('memory', name, { megabytes: round(megabytes, 1), peakMb: peak, ratio: round(peak.median / megabytes, 1) });
+  }
+});

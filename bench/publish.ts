@@ -1,0 +1,41 @@
+import { execFile } from 'node:child_process';
+import { rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
+import { convert } from '@/publish/convert';
+import { withInputs } from './inputs';
+import { round, seconds, summarise, tell } from './measure';
+
+const run = promisify(execFile);
+const BARE = fileURLToPath(new URL('./bare-read.ts', import.meta.url));
+const LIMITS = { minutes: 60, memoryMb: 16_384 };
+
+/** Wall time from a file to its published revision, process and all, beside the reader library's own. */
+await withInputs(async (inputs, runs, scratch) => {
+  for (const { path, name } of inputs) {
+    const ours: number[] = [];
+    const bare: number[] = [];
+    const out = join(scratch, 'out');
+    let stages: Record<string, number> = {};
+    for (let i = 0; i < runs; i++) {
+      await rm(out, { recursive: true, force: true });
+      ours.push(
+        await seconds(async () => {
+          stages = (await convert({ path, fileName: name, outFolder: out, limits: LIMITS })).time;
+        }),
+      );
+      if (/\.ifc$/i.test(name))
+        bare.push(await seconds(() => run(process.execPath, ['--import', 'tsx', BARE, path], { maxBuffer: 1e8 })));
+    }
+    const published = summarise(ours);
+    const reference = bare.length > 0 ? summarise(bare) : null;
+    tell('publish', name, {
+      megabytes: round((await stat(path)).size / 1e6, 1),
+      seconds: published,
+      bareReadSeconds: reference,
+      ratio: reference && round(published.median / reference.median, 2),
+      stages,
+    });
+  }
+});
