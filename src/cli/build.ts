@@ -2,8 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { buildSync } from 'esbuild';
 
-/** Builds the pages unless the sources are those of the last build. Returns whether it built. */
+/** Builds the pages and the converter unless the sources are those of the last build. Returns whether it built. */
 export function buildPages(home: string): boolean {
   const stamp = join(home, '.next', 'sources');
   const now = sourceHash(home);
@@ -15,8 +16,28 @@ export function buildPages(home: string): boolean {
   );
   if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
   mkdirSync(join(home, '.next'), { recursive: true });
+  bundleConverter(home);
   writeFileSync(stamp, now);
   return true;
+}
+
+/** The conversion process in one file, which starts a second earlier than through the TypeScript loader. */
+export function converterPath(home: string): string {
+  return join(home, '.next', 'convert-process.mjs');
+}
+
+function bundleConverter(home: string): void {
+  buildSync({
+    entryPoints: [join(home, 'src/publish/convert-process.ts')],
+    outfile: converterPath(home),
+    bundle: true,
+    packages: 'external',
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    tsconfig: join(home, 'tsconfig.json'),
+    logLevel: 'warning',
+  });
 }
 
 function sourceHash(home: string): string {

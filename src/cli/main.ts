@@ -24,7 +24,7 @@ program
 
 async function serve(demo: boolean): Promise<void> {
   const { installMissing } = await import('./install');
-  const { buildPages } = await import('./build');
+  const { buildPages, converterPath } = await import('./build');
   const { Supervisor } = await import('./supervise');
   installMissing(false);
   const supervisor = new Supervisor(home, config().dataFolder);
@@ -33,6 +33,7 @@ async function serve(demo: boolean): Promise<void> {
     await supervisor.database();
     if (!existsSync(join(home, '.next', 'sources'))) step('building the pages (once, about a minute)');
     buildPages(home);
+    process.env.YURTA_CONVERTER = converterPath(home);
     const port = await supervisor.choosePort();
     step('starting worker and web server');
     await supervisor.mailServer();

@@ -87,16 +87,14 @@ export async function convert({
 }
 
 function startProcess(args: string[], memoryMb: number): ChildProcess {
-  const node = [
-    process.execPath,
-    '--import',
-    'tsx',
-    `--max-old-space-size=${Math.ceil(memoryMb)}`,
-    fileURLToPath(new URL('./convert-process.ts', import.meta.url)),
-    ...args,
-  ];
-  const [program, ...rest] = dieWithParent(node);
-  return spawn(program, rest, {
+  // The start command has built it into one file; elsewhere it runs from its source.
+  const built = process.env.YURTA_CONVERTER;
+  const program = built
+    ? [built]
+    : ['--import', 'tsx', fileURLToPath(new URL('./convert-process.ts', import.meta.url))];
+  const heap = `--max-old-space-size=${Math.ceil(memoryMb)}`;
+  const [command, ...rest] = dieWithParent([process.execPath, heap, ...program, ...args]);
+  return spawn(command, rest, {
     cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
     stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
   });

@@ -24,7 +24,7 @@ export function plainNumber(value: number): string {
 /** Bytes as whole kilobytes, from ten thousand on as megabytes. */
 export function kilobytes(bytes: number): string {
   const kilo = Math.ceil(bytes / 1024);
-  return kilo < 10_000 ? `${plainNumber(kilo)} kB` : `${plainNumber(Math.round(kilo / 1024))} MB`;
+  return kilo < 10_000 ? `${plainNumber(kilo)}\u00a0kB` : `${plainNumber(Math.round(kilo / 1024))}\u00a0MB`;
 }
 
 /** A span of time as one would say it: “40 s”, “3 min”, “1 h 10 min”. */

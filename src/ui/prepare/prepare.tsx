@@ -3,13 +3,16 @@ import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useRef, useState } from 'react';
 import { api, messageOf } from '../api';
 import { useLiveProject } from '../live-page';
-import { Trouble } from '../pieces';
+import { SearchField, Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
 import { ModelCard } from './model-card';
 import { OptionsPanel } from './options/options-panel';
 import type { OptionSet } from '@/core/options/option-set';
-import type { ProjectDetail } from '@/core/project/models';
+import type { ModelSummary, ProjectDetail } from '@/core/project/models';
+
+/** From so many models on there is a field to search them. */
+const MANY = 8;
 
 /** Station Prepare: bring models in, see what became of them, hand out links. */
 export function Prepare({
@@ -23,6 +26,7 @@ export function Prepare({
 }) {
   const [project, setProject] = useState(initial);
   const [options, setOptions] = useState(initialOptions);
+  const [query, setQuery] = useState('');
   const [trouble, setTrouble] = useState<string | null>(null);
   const states = useRef('');
   const reload = useCallback(() => {
@@ -47,6 +51,8 @@ export function Prepare({
 
   useLiveProject(initial.id, 'models-changed', reload, setTrouble);
 
+  const found = project.models.filter((model) => isAbout(model, query));
+
   return (
     <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
       <Heading as="h1" fontSize="3xl">
@@ -60,9 +66,21 @@ export function Prepare({
         <Stack gap="5">
           <DropZone project={project} onQueued={reload} />
           <Flex as="section" direction="column" gap="4" aria-label="Models">
-            {project.models.map((model) => (
+            {project.models.length > MANY ? (
+              <SearchField
+                label="Search the models"
+                placeholder={`Search ${project.models.length} models: name, discipline, file`}
+                value={query}
+                onSearch={setQuery}
+                bg="card"
+              />
+            ) : null}
+            {found.map((model) => (
               <ModelCard key={model.id} projectId={project.id} model={model} onChanged={reload} />
             ))}
+            {found.length === 0 && project.models.length > 0 ? (
+              <Text color="softInk">No model is called that.</Text>
+            ) : null}
             {project.models.length === 0 ? (
               <Text color="softInk">No model yet. Drop a file above; the first one becomes revision P01.</Text>
             ) : null}
@@ -75,6 +93,12 @@ export function Prepare({
       </Grid>
     </Box>
   );
+}
+
+/** Whether a model, its discipline or one of its files is called something like it. */
+function isAbout({ name, discipline, revisions }: ModelSummary, query: string): boolean {
+  const texts = [name, discipline, ...revisions.map(({ fileName }) => fileName)];
+  return texts.some((text) => text.toLowerCase().includes(query.trim().toLowerCase()));
 }
 
 /** How each revision stands, in one text to compare. */
