@@ -3,7 +3,20 @@ import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 /** The rooms of src/ and whom each may call: imports go only downwards (see ARCHITECTURE.md). */
-const rooms = ['core', 'formats', 'publish', 'db', 'server', 'stand-ins', 'stage', 'ui', 'gateway', 'demo', 'app', 'cli'];
+const rooms = [
+  'core',
+  'formats',
+  'publish',
+  'db',
+  'server',
+  'stand-ins',
+  'stage',
+  'ui',
+  'gateway',
+  'demo',
+  'app',
+  'cli',
+];
 const mayUse = {
   core: ['core'],
   formats: ['core', 'formats'],
