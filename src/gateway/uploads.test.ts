@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeConnection } from '@/db/database';
 import { createProject } from '@/server/projects';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
+import { createToken } from '@/server/tokens';
 import { finishedUpload, removeAbandonedUploads } from '@/server/uploads';
 import { UPLOAD_PATH, uploadServer } from './uploads';
 
@@ -58,6 +59,15 @@ const send = (person: TestPerson, path: string, offset: number, part: Buffer) =>
   );
 
 describe('an upload', () => {
+  it('comes from a program only with a token that may publish', async () => {
+    const status = async (right: 'read' | 'publish') => {
+      const { token } = await createToken(ines.actor, right, right);
+      const headers = { authorization: `Bearer ${token}`, 'Upload-Length': '5', 'Upload-Metadata': named('a.ifc') };
+      return (await tus('POST', UPLOAD_PATH, '', headers)).status;
+    };
+    expect([await status('read'), await status('publish')]).toEqual([401, 201]);
+  });
+
   it('breaks off, tells how far it came, goes on, and is whole in the end', async () => {
     const path = await announce(ines, FILE.length);
     const id = path.split('/').pop()!;
@@ -96,7 +106,10 @@ describe('an upload', () => {
         'Upload-Length': '4',
         'Upload-Metadata': named('a.ifc'),
       });
-      expect([answer.status, await answer.text()]).toEqual([401, 'Sign in to upload a model.']);
+      expect([answer.status, await answer.text()]).toEqual([
+        401,
+        'Sign in to upload a model, or use an access token that may publish.',
+      ]);
     }
   });
 

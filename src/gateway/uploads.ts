@@ -56,11 +56,11 @@ async function roomLeft(folder: string): Promise<number> {
 async function owner(request: Request): Promise<string> {
   try {
     const actor = await requireActor(request.headers);
-    if (actor.kind === 'user') return actor.id;
+    if (actor.kind === 'user' && actor.token !== 'read') return actor.id;
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
   }
-  throw refusal(401, 'Sign in to upload a model.');
+  throw refusal(401, 'Sign in to upload a model, or use an access token that may publish.');
 }
 
 /** The shape in which the tus server takes a refusal. */

@@ -56,13 +56,19 @@ export function Bell() {
       </Popover.Trigger>
       <Portal>
         <Popover.Positioner>
-          <Popover.Content bg="card" borderWidth="1px" borderColor="seam" borderRadius="card" w="360px" maxW="92vw">
+          <Popover.Content
+            aria-label="Messages"
+            bg="card"
+            borderWidth="1px"
+            borderColor="seam"
+            borderRadius="card"
+            w="360px"
+            maxW="92vw"
+          >
             <Popover.Body p="0">
-              <Popover.Title asChild>
-                <Heading as="h2" fontSize="md" px="4" pt="4" pb="2">
-                  Messages
-                </Heading>
-              </Popover.Title>
+              <Heading as="h2" fontSize="md" px="4" pt="4" pb="2">
+                Messages
+              </Heading>
               <Stack as="ul" listStyleType="none" gap="0" maxH="60vh" overflowY="auto" tabIndex={0}>
                 {notices.map((notice) => (
                   <Box as="li" key={notice.id} borderTopWidth="1px" borderColor="seam">
