@@ -1,7 +1,8 @@
-import { BoxGeometry, CylinderGeometry, SphereGeometry, type BufferGeometry } from 'three';
+import { BoxGeometry, CylinderGeometry, Matrix4, SphereGeometry, type BufferGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
 import { placeGeometry, type Piece } from './element-geometry';
-import { smooth } from './smooth';
+import { findShares } from './shares';
+import { smooth, smoothAll } from './smooth';
 import { meshModel, moved } from './test-model';
 
 /** A piece of a three.js shape, with the shape's own normals only where they are asked for. */
@@ -63,5 +64,24 @@ describe('curved surfaces', () => {
     const box = pieceOf(new BoxGeometry(1, 1, 1), true);
     expect(smooth(box).normals).toBeNull(); // all of them upright on flat faces
     expect(smooth({ ...box, normals: new Int8Array(box.normals!.length) }).normals).toBeNull();
+  });
+
+  it('is found once for all of one shape, with normals that turn along', () => {
+    const quarter = new Matrix4().makeRotationZ(Math.PI / 2).setPosition(7, 0, 0);
+    const tilted = new Matrix4().makeRotationX(1).setPosition(0, 9, 0);
+    const pieces = [new Matrix4(), quarter, tilted].map((matrix) => ({
+      ...pieceOf(new CylinderGeometry(0.1, 0.1, 3, 16), false, matrix.toArray()),
+      normals: null,
+    }));
+    const shares = findShares(pieces);
+    expect(shares.every(Boolean)).toBe(true);
+    smoothAll(pieces, shares).forEach((piece, i) => {
+      const alone = smooth(pieces[i]!);
+      const corner = (of: Piece, k: number) => [...of.normals!.slice(of.indices[k]! * 3, of.indices[k]! * 3 + 3)];
+      for (let k = 0; k < alone.indices.length; k++)
+        corner(piece, k).forEach((value, axis) =>
+          expect(Math.abs(value - corner(alone, k)[axis]!)).toBeLessThanOrEqual(2),
+        );
+    });
   });
 });

@@ -1,7 +1,9 @@
 import { boxSize, type Box3 } from '@/core/math/box3';
+import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
 import { faceNormals, type FaceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { Piece } from './element-geometry';
+import type { Share } from './shares';
 
 /** Faces that meet at less than this angle may belong to one curved surface: a pipe of twelve facets turns 30°. */
 const BEND = Math.cos((35 * Math.PI) / 180);
@@ -23,9 +25,44 @@ const CROWD = 256;
  * into triangles. A flat side that runs into a rounding belongs to its surface.
  */
 export function smooth(piece: Piece): Piece {
+  return smoothed(piece, smoothingOf(piece));
+}
+
+/** The same for all pieces of a model; those of one shape without normals of their own are looked at once. */
+export function smoothAll(pieces: Piece[], shares: (Share | null)[]): Piece[] {
+  const known = new Map<number, { smoothing: Smoothing | null; back: Mat4 }>();
+  return pieces.map((piece, i) => {
+    const share = shares[i];
+    if (!share || piece.normals) return smooth(piece);
+    const first = known.get(share.shape);
+    if (first) {
+      const normals = first.smoothing && turned(first.smoothing.normals, multiply(share.motion, first.back));
+      return smoothed(piece, first.smoothing && { ...first.smoothing, normals: normals! });
+    }
+    const smoothing = smoothingOf(piece);
+    known.set(share.shape, { smoothing, back: invertRigid(share.motion) });
+    return smoothed(piece, smoothing);
+  });
+}
+
+/** What makes a piece smooth: which of its vertices to take, the triangles of these, and their normals. */
+interface Smoothing {
+  vertices: Uint32Array;
+  indices: Uint32Array;
+  normals: Int8Array;
+}
+
+function smoothed(piece: Piece, smoothing: Smoothing | null): Piece {
+  if (!smoothing) return { ...piece, normals: null };
+  const { vertices, indices, normals } = smoothing;
+  return { ...piece, ...pickVertices(piece, vertices), indices, normals };
+}
+
+/** Null where all of a piece is flat. */
+function smoothingOf(piece: Piece): Smoothing | null {
   const faces = faceNormals(piece.positions, piece.indices);
   const corners = piece.normals ? givenNormals(piece, faces) : derivedNormals(piece, faces);
-  if (!corners) return { ...piece, normals: null };
+  if (!corners) return null;
   const count = piece.indices.length;
   const rows = new Int32Array(count * 2);
   for (let i = 0; i < count; i++) {
@@ -37,7 +74,17 @@ export function smooth(piece: Piece): Piece {
   const vertices = first.map((corner) => piece.indices[corner]!);
   const normals = new Int8Array(first.length * 3);
   first.forEach((corner, i) => normals.set(corners.subarray(corner * 3, corner * 3 + 3), i * 3));
-  return { ...piece, ...pickVertices(piece, vertices), indices: of, normals };
+  return { vertices, indices: of, normals };
+}
+
+/** Normals under a rigid motion. */
+function turned(normals: Int8Array, m: Mat4): Int8Array {
+  const out = new Int8Array(normals.length);
+  for (let i = 0; i < normals.length; i += 3) {
+    const [x, y, z] = [normals[i]!, normals[i + 1]!, normals[i + 2]!];
+    for (let row = 0; row < 3; row++) out[i + row] = Math.round(m[row]! * x + m[4 + row]! * y + m[8 + row]! * z);
+  }
+  return out;
 }
 
 /** The columns of a piece for a choice of its vertices. */

@@ -12,7 +12,7 @@ import type { Surface, WrittenPictures } from './pictures';
 import { overlap } from './overlap';
 import type { SharingPiece } from './repeats';
 import { findShares } from './shares';
-import { smooth } from './smooth';
+import { smoothAll } from './smooth';
 
 /**
  * Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. Up to this size, 16-bit positions
@@ -75,7 +75,7 @@ export async function writeTileset(
   await mkdir(join(outFolder, 'tiles'), { recursive: true });
   const filled = geometry.pieces.filter((piece) => piece.indices.length > 0);
   const shares = findShares(filled);
-  const pieces = filled.map(smooth);
+  const pieces = smoothAll(filled, shares);
   onProgress(0.15);
   const wholes = pieces.map((piece) => piece.indices.length / 3);
   const tree = splitPieces(pieces, TILE, shares);
