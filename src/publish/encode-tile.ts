@@ -14,8 +14,7 @@ import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRMeshQuantization } from
 import { MeshoptEncoder } from 'meshoptimizer';
 import { boxSize, type Box3 } from '@/core/math/box3';
 import { transformPoint, type Vec3 } from '@/core/math/mat4';
-import { InstanceFeaturesExtension } from './instance-features-extension';
-import { MeshFeaturesExtension } from './mesh-features-extension';
+import { InstanceFeaturesExtension, MeshFeaturesExtension } from './feature-ids-extensions';
 import type { Surface } from './pictures';
 import { findRepeats, shapeGrid, type Repeat, type SharingPiece } from './repeats';
 import { SAME_PLACE } from './shares';
