@@ -59,6 +59,8 @@ export class Stage {
   private readonly device = deviceHere();
   private pixelError = FINEST_PIXEL_ERROR;
   private models: StageModel[] = [];
+  private wanted: StageModelSource[] = [];
+  private readonly arriving = new Map<string, Promise<void>>();
   private origin: Vec3 = [0, 0, 0];
   private visibility: Visibility = SHOW_ALL;
   private selection: ElementRef[] = [];
@@ -114,31 +116,27 @@ export class Stage {
     this.resize();
   }
 
-  /** Loads the models, nearest zero chosen from the first; keeps those that are loaded already. */
+  /**
+   * Loads the models, nearest zero chosen from the first; keeps those that are loaded or on their way already. When
+   * called again before all have arrived, the last call says what shows.
+   */
   async setModels(sources: StageModelSource[]): Promise<void> {
-    if (this.models.length === 0 && sources[0]) {
+    if (this.models.length === 0 && this.arriving.size === 0 && sources[0]) {
       this.origin = placePoint(sources[0].placement, sources[0].offset);
       this.rig.origin = this.origin;
     }
-    for (const model of this.models.filter(
-      (old) => !sources.some((source) => source.revisionId === old.source.revisionId),
-    )) {
+    this.wanted = sources;
+    for (const model of this.models.filter(({ source }) => !this.wants(source))) {
       model.dispose();
       this.models = this.models.filter((other) => other !== model);
     }
     await Promise.all(
       sources
-        .filter((source) => !this.models.some((model) => model.source.revisionId === source.revisionId))
-        .map(async (source) => {
-          const model = await StageModel.load(source, this.origin, this.work, () => this.changed());
-          if (this.disposed) return model.dispose();
-          this.models.push(model);
-          this.scene.add(model.group);
-          this.applyState();
-        }),
+        .filter(({ revisionId }) => !this.models.some(({ source }) => source.revisionId === revisionId))
+        .map((source) => this.arrival(source)),
     );
-    for (const source of sources)
-      this.models.find((model) => model.source.revisionId === source.revisionId)?.place(source.placement);
+    for (const { revisionId, placement } of this.wanted)
+      this.models.find(({ source }) => source.revisionId === revisionId)?.place(placement);
     this.placeSun();
     this.changed();
   }
@@ -395,6 +393,26 @@ export class Stage {
     camera.updateProjectionMatrix();
   }
 
+  private wants({ revisionId }: StageModelSource): boolean {
+    return !this.disposed && this.wanted.some((source) => source.revisionId === revisionId);
+  }
+
+  /** Loads a model once, however often it is asked for meanwhile. */
+  private arrival(source: StageModelSource): Promise<void> {
+    const underWay = this.arriving.get(source.revisionId);
+    if (underWay) return underWay;
+    const arrival = StageModel.load(source, this.origin, this.work, () => this.changed())
+      .then((model) => {
+        if (!this.wants(source)) return model.dispose();
+        this.models.push(model);
+        this.scene.add(model.group);
+        this.applyState();
+      })
+      .finally(() => this.arriving.delete(source.revisionId));
+    this.arriving.set(source.revisionId, arrival);
+    return arrival;
+  }
+
   private requestFrame(): void {
     if (this.frame || this.disposed) return;
     this.frame = requestAnimationFrame((now) => {
@@ -402,9 +420,10 @@ export class Stage {
       if (this.rig.flying || this.lastFrame > 0) this.adapt(now);
       this.rig.step(now);
       const loading = this.draw();
-      if (loading !== this.busy) {
-        this.busy = loading;
-        this.events.onLoading(loading);
+      const busy = loading || this.arriving.size > 0;
+      if (busy !== this.busy) {
+        this.busy = busy;
+        this.events.onLoading(busy);
       }
       if (this.rig.flying || loading) this.requestFrame();
     });

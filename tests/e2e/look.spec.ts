@@ -54,14 +54,14 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await page.getByRole('button', { name: 'Publish 2 elements' }).click();
   await page.waitForURL('**/prepare', { timeout: 40_000 });
   const revisions = page.getByRole('list', { name: 'Revisions of shelf' });
-  await expect(revisions.getByText('P01')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
   await expect(revisions.getByText('1 elements withheld')).toBeVisible();
 
   // The next file of the same model is read and revealed by the same decisions, without a question.
   await page.getByLabel('Model files').setInputFiles(files);
   await expect(page.getByLabel('Publish as')).toHaveValue(/[0-9a-f-]{36}/);
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
-  await expect(revisions.getByText('P02')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText('P02', { exact: true })).toBeVisible({ timeout: 40_000 });
   await page.goto(`/projects/${project}/review`);
   await modelArrived(page);
   await page.getByRole('button', { name: 'Contents' }).click();
@@ -115,7 +115,7 @@ test('what was noticed in a file is shown in its place, and mended as agreed', a
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
   await page.waitForURL('**/prepare', { timeout: 40_000 });
   const revisions = page.getByRole('list', { name: 'Revisions of posts' });
-  await expect(revisions.getByText('P01')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
   await expect(revisions.getByText(/5 elements/)).toBeVisible();
   await expect(revisions.getByText('Mended: 1 far from the building, 1 standing twice in one place')).toBeVisible();
 });

@@ -58,7 +58,7 @@ test('a script publishes with a token, a folder is watched, and a withdrawn toke
 
   await page.goto(`/projects/${project}/prepare`);
   const revisions = page.getByRole('list', { name: 'Revisions of frame-P01' });
-  await expect(revisions.getByText('P02')).toBeVisible();
+  await expect(revisions.getByText('P02', { exact: true })).toBeVisible();
   await page.getByText('1 other revision').click();
   await expect(page.getByRole('list', { name: 'History of frame-P01' })).toContainText('P01 By night');
 });

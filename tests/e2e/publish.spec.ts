@@ -13,14 +13,14 @@ test('a designer publishes a file, then its next revision, and sees both', async
   await page.getByLabel('Discipline').selectOption('Structure');
   await page.getByRole('button', { name: 'Publish' }).click();
   const revisions = page.getByRole('list', { name: /Revisions of/ });
-  await expect(revisions.getByText('P01')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
   await expect(revisions.getByText(/345 elements/)).toBeVisible();
   await expect(revisions.getByText('First frame')).toBeVisible();
 
   await page.getByLabel('Model files').setInputFiles({ ...ifc(), name: 'frame-P02.ifc' });
   await expect(page.getByLabel('Publish as')).toHaveValue(/[0-9a-f-]{36}/);
   await page.getByRole('button', { name: 'Publish' }).click();
-  await expect(revisions.getByText('P02')).toBeVisible({ timeout: 40_000 });
+  await expect(revisions.getByText('P02', { exact: true })).toBeVisible({ timeout: 40_000 });
   await page.getByText('Light enough for phone, laptop and headset').first().click();
   const forecast = page.getByRole('table', { name: 'What devices will have to carry' }).first();
   await expect(forecast.getByRole('row', { name: /stand-alone headset .* full/ })).toBeVisible();
@@ -100,7 +100,7 @@ test('a publication can be stopped in the middle and tried again', async ({ page
   await page.getByRole('button', { name: 'Stop' }).click({ timeout: 20_000 });
   await expect(page.getByText('Stopped by Ines Okafor. The file is kept')).toBeVisible();
   await page.getByRole('button', { name: 'Try again' }).click();
-  await expect(page.getByText('P01')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('P01', { exact: true })).toBeVisible({ timeout: 60_000 });
 });
 
 test('an upload that announces three gigabytes is refused before a byte is sent', async ({ page }) => {

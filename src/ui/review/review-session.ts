@@ -99,7 +99,7 @@ export class ReviewSession {
     if (first) stage.rig.pose = first.state.camera;
     stage.setOptions(this.start.options, this.start.fixedOptions);
     await stage.setModels(this.start.models);
-    this.store.setState({ loaded: this.state.loaded + 1, loading: this.start.models.length > 0 });
+    this.store.setState({ loaded: this.state.loaded + 1 });
     if (!first) stage.showWhole();
     const focus = this.state.comments.find((comment) => comment.id === this.start.focus);
     if (focus) this.showComment(focus);
@@ -114,7 +114,12 @@ export class ReviewSession {
       void guarded(this.store, async () => {
         await live.ask('watch', { id: this.start.project.id });
         // What happened while the line was down is fetched whole.
-        await Promise.all([this.room.reload(), this.records.reloadComments(), this.records.reloadViewpoints()]);
+        await Promise.all([
+          this.room.reload(),
+          this.records.reloadComments(),
+          this.records.reloadViewpoints(),
+          this.reloadModels(),
+        ]);
       });
     });
     live.onDisconnect(() => this.store.setState({ connected: false }));
