@@ -37,11 +37,14 @@ async function serve(demo: boolean): Promise<void> {
     const port = await supervisor.choosePort();
     step('starting worker and web server');
     await supervisor.mailServer();
+    const sampleStore = demo ? await supervisor.modelStore() : null;
     supervisor.workers(config().workers);
     await supervisor.web();
     if (demo) {
       const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
+      const { seedStore } = await import('@/demo/seed-store');
       await seedDemo(step);
+      if (sampleStore) await seedStore(sampleStore, step);
       // Seeding used the database and the queue from this process; from here on it only supervises.
       await (await (await import('@/server/queue')).queue()).stop({ graceful: false });
       await (await import('@/db/database')).closeConnection();
@@ -77,10 +80,25 @@ standIns
   .argument('<folder>')
   .action(async (port: string, folder: string) => {
     const { startMailServer } = await import('@/stand-ins/mail-server');
-    const server = await startMailServer(folder, Number(port));
-    for (const signal of ['SIGTERM', 'SIGINT'] as const)
-      process.on(signal, () => void server.close().then(() => process.exit(0)));
+    endOnSignal(await startMailServer(folder, Number(port)));
   });
+
+standIns
+  .command('store')
+  .argument('<port>')
+  .argument('<folder>')
+  .argument('<client>', 'id of the program that is registered')
+  .argument('<secret>')
+  .argument('<name>', 'what people read of the program')
+  .action(async (port: string, folder: string, id: string, secret: string, name: string) => {
+    const { startModelStore } = await import('@/stand-ins/model-store/model-store');
+    endOnSignal(await startModelStore(folder, Number(port), { id, secret, name }));
+  });
+
+function endOnSignal(server: { close(): Promise<void> }): void {
+  for (const signal of ['SIGTERM', 'SIGINT'] as const)
+    process.on(signal, () => void server.close().then(() => process.exit(0)));
+}
 
 program
   .command('account')

@@ -1,10 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { createWriteStream, mkdirSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import getPort from 'get-port';
 import { answers, startCluster, type Cluster } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
 import { dieWithParent } from '@/publish/die-with-parent';
+import { keyedHash } from '@/server/config';
 
 const READY_MS = 60_000;
 const RESTART_MS = 500;
@@ -91,6 +92,25 @@ export class Supervisor {
     this.start('outbox', join(this.home, 'src/cli/main.ts'), 'stand-in', 'mail', String(port), folder);
     process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${port}`;
     process.env.YURTA_OUTBOX = folder;
+  }
+
+  /** Starts the stand-in model store, unless this installation has a real one. Returns its address, null if not started. */
+  async modelStore(): Promise<string | null> {
+    if (process.env.YURTA_STORE_URL) return null;
+    // Tokens and notices name its address, so it keeps its port as long as that is free.
+    const kept = join(this.dataFolder, 'model-store.port');
+    const before = existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : undefined;
+    const port = await getPort({ host: '127.0.0.1', port: before });
+    writeFileSync(kept, String(port));
+    const secret = keyedHash('model store', 'client');
+    const client = ['yurta', secret, 'Yurta'];
+    const folder = join(this.dataFolder, 'model-store');
+    this.start('model-store', join(this.home, 'src/cli/main.ts'), 'stand-in', 'store', String(port), folder, ...client);
+    process.env.YURTA_STORE_URL = `http://127.0.0.1:${port}`;
+    process.env.YURTA_STORE_NAME = 'Sample store';
+    process.env.YURTA_STORE_CLIENT_ID = client[0];
+    process.env.YURTA_STORE_CLIENT_SECRET = secret;
+    return process.env.YURTA_STORE_URL;
   }
 
   /** Waits until the user or the system asks to end, or a process fails again and again. */

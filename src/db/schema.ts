@@ -205,6 +205,54 @@ export const revisions = pgTable(
   ],
 );
 
+/** With whose right files of the model store are read. */
+export const storeConnections = pgTable('store_connections', {
+  id: uuid('id').primaryKey(),
+  userId: text('user_id')
+    .notNull()
+    .unique()
+    .references(() => user.id, { onDelete: 'cascade' }),
+  /** The person's name at the store. */
+  account: text('account').notNull(),
+  /** Sealed. */
+  tokens: text('tokens').notNull(),
+  trouble: text('trouble'),
+  createdAt: instant('created_at').notNull().defaultNow(),
+});
+
+/** Files of the model store whose versions become revisions. */
+export const storeSources = pgTable(
+  'store_sources',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    connectionId: uuid('connection_id')
+      .notNull()
+      .references(() => storeConnections.id, { onDelete: 'cascade' }),
+    fileId: text('file_id').notNull(),
+    fileName: text('file_name').notNull(),
+    path: jsonb('path').$type<string[]>().notNull(),
+    /** Null until its first version became a model, and after that model was removed. */
+    modelId: uuid('model_id').references(() => models.id, { onDelete: 'set null' }),
+    modelName: text('model_name').notNull(),
+    discipline: text('discipline').notNull(),
+    follow: boolean('follow').notNull(),
+    subscription: text('subscription'),
+    /** Under which the store signs its notices; sealed. */
+    secret: text('secret').notNull(),
+    newestVersion: integer('newest_version').notNull(),
+    takenVersion: integer('taken_version'),
+    takenAt: instant('taken_at'),
+    revisionId: uuid('revision_id').references(() => revisions.id, { onDelete: 'set null' }),
+    trouble: text('trouble'),
+    lookedAt: instant('looked_at').notNull().defaultNow(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('store_sources_file').on(table.projectId, table.fileId)],
+);
+
 /** What somebody is told about the end of a publication: under the bell, and by mail if they do not see it there. */
 export const notices = pgTable(
   'notices',

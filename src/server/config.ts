@@ -3,6 +3,16 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import Joi from 'joi';
 
+/** A model store in the cloud that this installation may take files from. */
+export interface StoreSettings {
+  /** What people call it. */
+  name: string;
+  /** Its address, also the issuer of its OAuth 2.0 metadata (RFC 8414). */
+  url: string;
+  clientId: string;
+  clientSecret: string;
+}
+
 /** Every setting with its default. Read from the environment; README.md has the same table. */
 export interface Config {
   /** Where data, uploads and published files lie. */
@@ -22,6 +32,8 @@ export interface Config {
   mailFrom: string;
   /** A notice that was not seen for so long is mailed. */
   mailAfterSeconds: number;
+  /** Null where the administrator has set none. */
+  modelStore: StoreSettings | null;
   /** Whether a reverse proxy in front of Yurta tells the address of a request in `x-forwarded-for`. */
   trustProxy: boolean;
   /** Keys cookies and codes; made on first start and kept in the data folder unless given. */
@@ -42,9 +54,15 @@ const schema = Joi.object({
   YURTA_OUTBOX: Joi.string(),
   YURTA_MAIL_FROM: Joi.string().default('Yurta <yurta@localhost>'),
   YURTA_MAIL_AFTER_SECONDS: Joi.number().min(0).default(60),
+  YURTA_STORE_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
+  YURTA_STORE_NAME: Joi.string().max(60).default('Model store'),
+  YURTA_STORE_CLIENT_ID: Joi.string(),
+  YURTA_STORE_CLIENT_SECRET: Joi.string(),
   YURTA_TRUST_PROXY: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_SECRET: Joi.string().min(32),
-}).unknown(true);
+})
+  .with('YURTA_STORE_URL', ['YURTA_STORE_CLIENT_ID', 'YURTA_STORE_CLIENT_SECRET'])
+  .unknown(true);
 
 let cached: Config | undefined;
 
@@ -71,6 +89,14 @@ function readConfig(): Config {
     outboxFolder: value.YURTA_OUTBOX ?? null,
     mailFrom: value.YURTA_MAIL_FROM,
     mailAfterSeconds: value.YURTA_MAIL_AFTER_SECONDS,
+    modelStore: value.YURTA_STORE_URL
+      ? {
+          name: value.YURTA_STORE_NAME,
+          url: value.YURTA_STORE_URL.replace(/\/$/, ''),
+          clientId: value.YURTA_STORE_CLIENT_ID,
+          clientSecret: value.YURTA_STORE_CLIENT_SECRET,
+        }
+      : null,
     trustProxy: value.YURTA_TRUST_PROXY,
     secret: (value.YURTA_SECRET as string | undefined) ?? installationSecret(dataFolder),
   };

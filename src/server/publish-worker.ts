@@ -12,9 +12,10 @@ import type { PropertySets } from '@/formats/building-model';
 import { convert } from '@/publish/convert';
 import { tellProject } from './broadcast';
 import { config } from './config';
+import { lookAfterSources, take } from './model-store/take';
 import { mailNotice, notify } from './notices';
 import { finishReading, isHeldBy } from './publishing';
-import { enqueue, workOnMail, workOnQueue } from './queue';
+import { enqueue, workOnMail, workOnQueue, workOnTaking } from './queue';
 import { replaceFolder, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 
 type Revision = typeof revisions.$inferSelect;
@@ -31,15 +32,19 @@ const LOOK_MS = 5000;
 const MOST_ATTEMPTS = 3;
 
 /**
- * Works on queued revisions, one at a time, and on mail that is due. Looks after revisions whose worker went down in the
+ * Works on queued revisions, one at a time, on mail that is due and on versions to take from the model store. Looks after revisions whose worker went down in the
  * middle: they go on here or elsewhere. Returns how to stop looking.
  */
 export async function startWorker(): Promise<() => void> {
   await workOnQueue(publish);
   if (config().smtpUrl) await workOnMail(mailNotice);
+  if (config().modelStore) await workOnTaking(take);
   const look = setInterval(() => {
     resumeAbandoned().catch((error: Error) =>
       process.stderr.write(`abandoned work not looked for: ${error.message}\n`),
+    );
+    lookAfterSources().catch((error: Error) =>
+      process.stderr.write(`model store not looked after: ${error.message}\n`),
     );
   }, LOOK_MS);
   return () => clearInterval(look);

@@ -3,6 +3,7 @@ import { config } from './config';
 
 const PUBLISH = 'publish';
 const MAIL = 'mail';
+const TAKE = 'take';
 
 interface PublishJob {
   revisionId: string;
@@ -10,6 +11,11 @@ interface PublishJob {
 
 interface MailJob {
   noticeId: string;
+}
+
+interface TakeJob {
+  sourceId: string;
+  userId: string;
 }
 
 const shared = globalThis as typeof globalThis & { yurtaBoss?: Promise<PgBoss> };
@@ -28,6 +34,8 @@ export function queue(): Promise<PgBoss> {
     });
     // A mail server that is down for a day gets its mail when it is back.
     await boss.createQueue(MAIL, { name: MAIL, retryLimit: 12, retryDelay: 15, retryBackoff: true });
+    // What goes wrong stands on the source, where a person tries again.
+    await boss.createQueue(TAKE, { name: TAKE, retryLimit: 2, retryDelay: 5, expireInSeconds: 60 * 60 });
     return boss;
   })();
   return shared.yurtaBoss;
@@ -57,5 +65,19 @@ export async function workOnMail(send: (noticeId: string) => Promise<void>): Pro
     await queue()
   ).work<MailJob>(MAIL, { pollingIntervalSeconds: 1 }, async ([job]) => {
     if (job) await send(job.data.noticeId);
+  });
+}
+
+/** Asks for the newest version of a model store's file to be taken, as the work of an account. */
+export async function enqueueTaking(sourceId: string, userId: string): Promise<void> {
+  await (await queue()).send(TAKE, { sourceId, userId } satisfies TakeJob);
+}
+
+/** Hands every source that is due to `take`. */
+export async function workOnTaking(take: (sourceId: string, userId: string) => Promise<void>): Promise<void> {
+  await (
+    await queue()
+  ).work<TakeJob>(TAKE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    if (job) await take(job.data.sourceId, job.data.userId);
   });
 }

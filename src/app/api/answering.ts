@@ -82,7 +82,7 @@ export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
 }
 
 /** The body as text, as long as it is not too long, whatever the request says about its length. */
-async function readText(request: Request): Promise<string> {
+export async function readText(request: Request): Promise<string> {
   const chunks: Uint8Array[] = [];
   let length = 0;
   for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {

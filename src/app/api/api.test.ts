@@ -20,6 +20,8 @@ import { GET as readProject } from './projects/[id]/route';
 import { PATCH as placeModel } from './projects/[id]/models/[model]/route';
 import { DELETE as dropOptions } from './projects/[id]/options/[set]/route';
 import { GET as listOptions, POST as makeOptions } from './projects/[id]/options/route';
+import { DELETE as dropSource, POST as takeSource } from './projects/[id]/sources/[source]/route';
+import { GET as listSources } from './projects/[id]/sources/route';
 import { GET as stageModels } from './projects/[id]/stage/route';
 import { PATCH as changeViewpoint } from './projects/[id]/viewpoints/[viewpoint]/route';
 import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/viewpoints/route';
@@ -108,6 +110,9 @@ const MATRIX: [
   ['name a place with options', makeOptions, () => ({}), OPTIONS, [200, 200, 403, 403, 404, 401]],
   ['give up options', dropOptions, () => ({ set: NONE }), {}, [404, 404, 403, 403, 404, 401]],
   ['place a model', placeModel, () => ({ model: NONE }), { placement: { by: 'file' } }, [404, 404, 403, 403, 404, 401]],
+  ['list files of the model store', listSources, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
+  ['take a version', takeSource, () => ({ source: NONE }), {}, [404, 404, 403, 403, 404, 401]],
+  ['let go of a file', dropSource, () => ({ source: NONE }), {}, [404, 404, 403, 403, 404, 401]],
   ['list jobs', listJobs, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
   ['read notices', listNotices, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
   ['mark notices as seen', seeNotices, () => ({}), {}, [200, 200, 403, 403, 200, 401]],

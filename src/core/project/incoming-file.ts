@@ -56,6 +56,16 @@ export function modelOfFile<Model extends { revisions: { fileName: string }[] }>
   return models.find((model) => model.revisions.some((revision) => fileStem(revision.fileName) === fileStem(fileName)));
 }
 
+/** What one may choose from for a new model. */
+export const DISCIPLINES = [
+  'Architecture',
+  'Structure',
+  'Building services',
+  'Interior',
+  'Landscape',
+  'Other',
+] as const;
+
 /** The discipline that a file's name speaks of. */
 export function disciplineOf(fileName: string): string {
   const name = fileName.toLowerCase();

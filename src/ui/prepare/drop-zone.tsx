@@ -4,14 +4,21 @@ import { useRef, useState, type DragEvent } from 'react';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
 import type { ProjectDetail } from '@/core/project/models';
-import { disciplineOf, MODEL_ENDINGS, modelNameOf, modelOfFile, PART_ENDINGS } from '@/core/project/incoming-file';
+import {
+  disciplineOf,
+  DISCIPLINES,
+  MODEL_ENDINGS,
+  modelNameOf,
+  modelOfFile,
+  PART_ENDINGS,
+} from '@/core/project/incoming-file';
 import type { PublishIntent } from '@/core/project/publish-settings';
 import { bundle } from './bundle';
 import { Choice } from '../choice';
 import { ProgressBar } from '../progress-bar';
+import { kilobytes } from '../words';
 import { uploadFile } from './upload';
 
-const DISCIPLINES = ['Architecture', 'Structure', 'Building services', 'Interior', 'Landscape', 'Other'];
 const NEW = 'new';
 const ACCEPTED = [...MODEL_ENDINGS, ...PART_ENDINGS].join();
 
@@ -166,7 +173,7 @@ function WaitingFile({
           {entry.file.name}
         </Text>
         <Text color="softInk" fontSize="sm">
-          {fileSize(entry.file.size)}
+          {kilobytes(entry.file.size)}
         </Text>
         {busy ? null : (
           <QuietButton size="sm" onClick={onRemove}>
@@ -207,8 +214,4 @@ function WaitingFile({
       </Box>
     </Box>
   );
-}
-
-function fileSize(bytes: number): string {
-  return bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 }

@@ -8,22 +8,24 @@ import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
 import { ModelCard } from './model-card';
 import { OptionsPanel } from './options/options-panel';
+import { StorePanel } from './store/store-panel';
 import type { OptionSet } from '@/core/options/option-set';
 import type { ModelSummary, ProjectDetail } from '@/core/project/models';
+import type { StoreConnection, StoreSource } from '@/core/project/model-store';
 
 /** From so many models on there is a field to search them. */
 const MANY = 8;
 
-/** Station Prepare: bring models in, see what became of them, hand out links. */
-export function Prepare({
-  initial,
-  initialOptions,
-  mayInvite,
-}: {
+interface PrepareProps {
   initial: ProjectDetail;
   initialOptions: OptionSet[];
   mayInvite: boolean;
-}) {
+  /** Null where this installation has no model store. */
+  store: { connection: StoreConnection; sources: StoreSource[]; refused: boolean } | null;
+}
+
+/** Station Prepare: bring models in, see what became of them, hand out links. */
+export function Prepare({ initial, initialOptions, mayInvite, store }: PrepareProps) {
   const [project, setProject] = useState(initial);
   const [options, setOptions] = useState(initialOptions);
   const [query, setQuery] = useState('');
@@ -65,6 +67,14 @@ export function Prepare({
       <Grid templateColumns={{ base: '1fr', lg: '1fr 380px' }} gap="6" alignItems="start">
         <Stack gap="5">
           <DropZone project={project} onQueued={reload} />
+          {store ? (
+            <StorePanel
+              project={project}
+              initial={store.connection}
+              initialSources={store.sources}
+              refused={store.refused}
+            />
+          ) : null}
           <Flex as="section" direction="column" gap="4" aria-label="Models">
             {project.models.length > MANY ? (
               <SearchField

@@ -1,0 +1,73 @@
+'use client';
+import { Box, Flex, Switch, Text } from '@chakra-ui/react';
+import type { StoreSource } from '@/core/project/model-store';
+import { QuietButton, Trouble } from '../../pieces';
+import { when } from '../../words';
+
+interface SourceLineProps {
+  source: StoreSource;
+  onFollow: (follow: boolean) => void;
+  onTake: () => void;
+  onRemove: () => void;
+}
+
+/** A file of the store: what became of its last version, and whether the next one comes by itself. */
+export function SourceLine({ source, onFollow, onTake, onRemove }: SourceLineProps) {
+  const { fileName, path, modelName, follow, newest, taken, trouble } = source;
+  const isBehind = newest > (taken?.version ?? 0);
+  return (
+    <Box as="li" aria-label={fileName} borderTopWidth="1px" borderColor="seam" py="3">
+      <Flex gap="3" align="center" wrap="wrap">
+        <Box flex="1" minW="240px">
+          <Text fontWeight="bold" overflowWrap="anywhere">
+            {fileName}
+          </Text>
+          <Text color="softInk" fontSize="sm">
+            {[...path, ''].join(' / ')} · {modelName}
+            {source.yours ? '' : ` · by way of ${source.owner}`}
+          </Text>
+          <Text fontSize="sm">{standing(source)}</Text>
+        </Box>
+        <Switch.Root
+          checked={follow}
+          onCheckedChange={({ checked }) => onFollow(checked)}
+          colorPalette="gray"
+          minH="44px"
+        >
+          <Switch.HiddenInput aria-label={`Follow ${fileName}`} />
+          <Switch.Control bg={follow ? 'ink' : 'seam'}>
+            <Switch.Thumb />
+          </Switch.Control>
+          <Switch.Label fontSize="sm">{follow ? 'new versions come by themselves' : 'only when you ask'}</Switch.Label>
+        </Switch.Root>
+        {isBehind && (!follow || trouble) ? (
+          <QuietButton size="sm" onClick={onTake}>
+            {trouble ? 'Try again' : `Publish version ${newest}`}
+          </QuietButton>
+        ) : null}
+        <QuietButton size="sm" onClick={onRemove} aria-label={`Let go of ${fileName}`}>
+          Let go
+        </QuietButton>
+      </Flex>
+      {trouble ? (
+        <Box mt="2">
+          <Trouble text={trouble} />
+        </Box>
+      ) : null}
+    </Box>
+  );
+}
+
+function standing({ newest, taken, trouble, follow }: StoreSource): string {
+  if (!taken) return trouble ? 'Nothing was taken yet.' : `Version ${newest} is being fetched.`;
+  const outcome = taken.code
+    ? `published as ${taken.code}`
+    : taken.state === 'failed'
+      ? 'not published; see the model below'
+      : taken.state === 'ready'
+        ? 'read, waiting to be looked at'
+        : 'being published';
+  const last = `Version ${taken.version} of ${when(taken.at)}: ${outcome}.`;
+  if (newest <= taken.version) return last;
+  return `${last} ${follow && !trouble ? `Version ${newest} is being fetched.` : `Version ${newest} is there.`}`;
+}
