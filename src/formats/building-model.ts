@@ -14,6 +14,7 @@ export interface ElementTable {
   system: string[];
   room: string[];
   material: string[];
+  /** Empty where the file does not say it. */
   discipline: string[];
   /** Row of the element that this one is a part of, or -1. */
   parent: number[];

@@ -10,7 +10,7 @@ import { revisionKey, storagePath } from '@/server/storage';
 import { webHeaders } from './web-headers';
 
 const PATH =
-  /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|report\.json|preview\.png|tiles\/\d+\.glb|textures\/\d+(?:-small)?\.webp)$/;
+  /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|triangles\.json|report\.json|preview\.png|tiles\/\d+\.glb|textures\/\d+(?:-small)?\.webp)$/;
 const TYPES: Record<string, string> = {
   json: 'application/json',
   glb: 'model/gltf-binary',

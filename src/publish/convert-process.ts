@@ -10,14 +10,21 @@ export type ConvertMessage =
   | { kind: 'progress'; stage: PublishStage; share: number }
   | { kind: 'refused'; problem: ModelFileProblem; reason: string };
 
-/** Entry of the process: FILE NAME OUT SETTINGS (JSON). Writes the revision's folder and `properties.json`: the facts, by row. */
+/** Entry of the process: FILE NAME OUT SETTINGS (JSON) DISCIPLINE. Writes the revision's folder and `properties.json`: the facts, by row. */
 async function main(): Promise<void> {
-  const [path, fileName, outFolder, settings] = process.argv.slice(2) as [string, string, string, string];
+  const [path, fileName, outFolder, settings, discipline] = process.argv.slice(2) as [
+    string,
+    string,
+    string,
+    string,
+    string,
+  ];
   const tell = (message: ConvertMessage) => process.send?.(message);
   try {
     const { index, properties } = await publishModel(path, {
       fileName,
       outFolder,
+      discipline,
       settings: JSON.parse(settings) as PublishSettings,
       onProgress: (stage, share) => tell({ kind: 'progress', stage, share }),
     });

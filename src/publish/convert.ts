@@ -22,6 +22,8 @@ export interface Conversion {
   /** Gets the revision's files and `properties.json`. */
   outFolder: string;
   limits: ConvertLimits;
+  /** Of elements whose file does not say it. */
+  discipline?: string;
   settings?: PublishSettings;
   onProgress?: (stage: PublishStage, share: number) => void;
   /** Stops it in the middle. */
@@ -42,11 +44,12 @@ export async function convert({
   fileName,
   outFolder,
   limits,
+  discipline = '',
   settings = {},
   onProgress,
   signal,
 }: Conversion): Promise<PublishReport> {
-  const args = [resolve(path), fileName, resolve(outFolder), JSON.stringify(settings)];
+  const args = [resolve(path), fileName, resolve(outFolder), JSON.stringify(settings), discipline];
   const child = startProcess(args, limits.memoryMb);
   let refusal: ModelFileError | null = null;
   const stop = (reason: string) => {

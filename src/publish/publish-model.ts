@@ -16,6 +16,7 @@ import { mend } from './examination/mend';
 import { writePictures } from './pictures';
 import { overview, renderPreview } from './preview';
 import { reveal } from './reveal';
+import { changeSurfaces } from './surfaces/change-surfaces';
 import { writeBoth, writeTileset } from './write-tileset';
 
 export interface PublishOptions {
@@ -36,7 +37,7 @@ export interface PublishedRevision {
 
 /**
  * Reads a model file and writes the published revision: `tileset.json` (3D Tiles 1.1), `tiles/*.glb`, `textures/*.webp`,
- * `elements.json`, `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
+ * `elements.json`, `triangles.json` (by row, as in the file), `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
  *
  * @throws ModelFileError with a sentence for the user if the file cannot be published
  */
@@ -45,17 +46,19 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     options.onProgress?.(stage, from + (to - from) * share);
   const clock = new StageClock();
 
-  const { frame, reveal: rule, mend: agreed = [] } = options.settings ?? {};
+  const { frame, reveal: rule, mend: agreed = [], surfaces = [] } = options.settings ?? {};
   const whole = await readModel(path, options.fileName, { onProgress: progress('reading', 0, 0.55), frame });
-  if (options.discipline) whole.elements.discipline.fill(options.discipline);
+  const { discipline } = options;
+  if (discipline) whole.elements.discipline = whole.elements.discipline.map((own) => own || discipline);
   const revealed = rule ? reveal(whole, rule) : { model: whole, withheld: 0, newCategories: [] };
   const { withheld, newCategories } = revealed;
+  const changed = changeSurfaces(revealed.model, surfaces);
   clock.lap('reading');
 
   progress('examining', 0.55, 0.6)(0);
-  const placed = placeGeometry(revealed.model);
-  const examination = examine(revealed.model, placed);
-  const { model, geometry, mended } = mend(revealed.model, placed, examination, agreed);
+  const placed = placeGeometry(changed.model);
+  const examination = examine(changed.model, placed);
+  const { model, geometry, mended } = mend(changed.model, placed, examination, agreed);
   clock.lap('examining');
   if (isEmptyBox(geometry.extent)) {
     throw new ModelFileError(
@@ -78,6 +81,10 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   progress('indexing', 0.9, 0.95)(0);
   const index = buildIndex(model, geometry);
   const indexSizes = await writeBoth(join(options.outFolder, 'elements.json'), Buffer.from(JSON.stringify(index)));
+  await writeBoth(
+    join(options.outFolder, 'triangles.json'),
+    Buffer.from(JSON.stringify(trianglesByRow(index.count, geometry))),
+  );
   clock.lap('indexing');
 
   progress('picturing', 0.95, 1)(0);
@@ -103,6 +110,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     withheld: { elements: withheld, newCategories },
     findings: examination.findings,
     mended,
+    surfaces: changed.changes,
     unread: [...model.warnings, ...pictures.warnings, ...vanished(model, geometry, tiles.shown)],
     leftOut: model.leftOut,
     weight: {
@@ -141,6 +149,12 @@ class StageClock {
     this.laps[stage] = Math.round(now - this.last);
     this.last = now;
   }
+}
+
+function trianglesByRow(count: number, { pieces }: PlacedGeometry): number[] {
+  const triangles = new Array<number>(count).fill(0);
+  for (const { element, indices } of pieces) triangles[element]! += indices.length / 3;
+  return triangles;
 }
 
 function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementIndex {

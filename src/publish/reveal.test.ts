@@ -62,6 +62,17 @@ describe('revealing', () => {
     expect(oak.model.productsWithShape).toBe(1);
   });
 
+  it('keeps what touches a box in the model’s own coordinates, however far from zero the model is', () => {
+    const far = room();
+    far.placements = far.placements.map((placement, i) => ({
+      ...placement,
+      matrix: Float64Array.from(moved(400_000 + 2 * i, 5_700_000, 0)),
+    }));
+    const { model, withheld } = reveal(far, rule({ box: [400_002.5, 5_699_999, -1, 400_003.5, 5_700_002, 1] }));
+    expect(model.elements.name).toEqual(['Window', 'Lamp']);
+    expect(withheld).toBe(2);
+  });
+
   it('points out categories that are new, and keeps them back', () => {
     const { model, newCategories, withheld } = reveal(room(), rule({ knownCategories: ['Wall', 'Window', 'Lamp'] }));
     expect(newCategories).toEqual(['Furniture']);

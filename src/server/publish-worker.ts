@@ -7,7 +7,7 @@ import type { NoticeKind } from '@/core/jobs/notice';
 import type { PublishStage } from '@/core/jobs/stage';
 import type { PublishReport } from '@/core/project/publish-report';
 import { db } from '@/db/database';
-import { elementProperties, revisions } from '@/db/schema';
+import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
 import { convert } from '@/publish/convert';
 import { tellProject } from './broadcast';
@@ -149,14 +149,16 @@ async function publish(revisionId: string): Promise<void> {
 }
 
 /** Converts the file and shows the progress on the way. */
-function convertRevision(revision: Revision, outFolder: string, signal: AbortSignal): Promise<PublishReport> {
+async function convertRevision(revision: Revision, outFolder: string, signal: AbortSignal): Promise<PublishReport> {
   const { jobMinutes, jobMemoryMb } = config();
+  const [model] = await db().select().from(models).where(eq(models.id, revision.modelId));
   let lastShown = 0;
   let lastStage = '';
   return convert({
     path: storagePath(sourceKey(revision.id)),
     fileName: revision.fileName,
     outFolder,
+    discipline: model?.discipline,
     limits: { minutes: jobMinutes, memoryMb: jobMemoryMb },
     signal,
     // To be looked at, everything is there: what to reveal is still to be decided.

@@ -15,12 +15,12 @@ import { startWorker } from './publish-worker';
 import {
   discardRevision,
   findRevision,
-  readFacts,
   requestPublication,
   retryPublication,
   settleRevision,
   stopPublication,
 } from './publishing';
+import { listFacts, listFactValues, readFacts } from './facts';
 import { removeAbandonedWork, revisionKey, sourceKey, storagePath, workFolder } from './storage';
 import { finishedUpload } from './uploads';
 
@@ -91,6 +91,8 @@ describe('publishing through the real queue and a process of its own', () => {
       'tiles',
       'tileset.json',
       'tileset.json.br',
+      'triangles.json',
+      'triangles.json.br',
     ]);
     const index = JSON.parse(
       await readFile(join(storagePath(revisionKey(first.contentId!)), 'elements.json'), 'utf8'),
@@ -101,6 +103,14 @@ describe('publishing through the real queue and a process of its own', () => {
     expect(facts.Pset_MemberCommon).toEqual({ Reference: 'S355', LoadBearing: true, FireRating: 'R 60' });
     expect(await readFacts(actor, first.id, 999_999)).toEqual({});
     await expect(readFacts({ ...actor, id: 'stranger' } as Actor, first.id, 0)).rejects.toBeInstanceOf(Problem);
+    const rating = (await listFacts(actor, first.id)).find(
+      ({ set, name }) => set === 'Pset_MemberCommon' && name === 'FireRating',
+    )!;
+    const values = await listFactValues(actor, first.id, rating.set, rating.name);
+    expect(values.flatMap(({ elements }) => elements)).toHaveLength(rating.elements);
+    expect(values.find(({ value }) => value === 'R 60')!.elements).toContain(index.name.indexOf('Tie rod'));
+    expect(await listFactValues(actor, first.id, rating.set, 'Nothing')).toEqual([]);
+    await expect(listFacts({ ...actor, id: 'stranger' } as Actor, first.id)).rejects.toBeInstanceOf(Problem);
   });
 
   it('fails a bad file alone, with its reason, keeps it, and can try again', async () => {

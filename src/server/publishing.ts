@@ -5,13 +5,11 @@ import type { PublishIntent, PublishSettings } from '@/core/project/publish-sett
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
 import type { PublishReport } from '@/core/project/publish-report';
 import { db, type Transaction } from '@/db/database';
-import { elementProperties, models, revisions } from '@/db/schema';
-import type { PropertySets } from '@/formats/building-model';
+import { models, revisions } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { notify } from './notices';
 import { notFound, Problem } from './problems';
-import { authoriseRevision } from './projects';
 import { enqueue } from './queue';
 import { moveIntoStorage, revisionKey, sourceKey, storagePath } from './storage';
 
@@ -133,7 +131,7 @@ export async function settleRevision(
   const meant = { ...frame, ...settings.frame };
   const sameFrame = meant.metresPerUnit === frame.metresPerUnit && meant.up === frame.up;
   const mends = findings.some((finding) => settings.mend?.includes(finding.kind));
-  const asLookedAt = sameFrame && withholdsNothing(settings.reveal) && !mends;
+  const asLookedAt = sameFrame && withholdsNothing(settings.reveal) && !mends && !settings.surfaces?.length;
   await db().update(revisions).set({ settings }).where(eq(revisions.id, revisionId));
   if (publish && asLookedAt) await db().transaction((tx) => releaseRevision(tx, revisionId));
   else if (publish || !sameFrame) {
@@ -238,15 +236,4 @@ export async function findByContent(contentId: string) {
     .limit(1);
   if (!revision) throw notFound('The revision');
   return revision;
-}
-
-/** The facts of one element, by its row or its guid. */
-export async function readFacts(actor: Actor, revisionId: string, element: number): Promise<PropertySets> {
-  const revision = await findRevision(revisionId);
-  await authoriseRevision(actor, revision);
-  const [row] = await db()
-    .select({ sets: elementProperties.sets })
-    .from(elementProperties)
-    .where(and(eq(elementProperties.revisionId, revisionId), eq(elementProperties.element, element)));
-  return (row?.sets ?? {}) as PropertySets;
 }

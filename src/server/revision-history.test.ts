@@ -5,7 +5,8 @@ import { closeConnection, db } from '@/db/database';
 import { elementProperties, models, revisions } from '@/db/schema';
 import { listJobs } from './jobs';
 import { createProject, listProjects, readProject, readRevision, stageModels } from './projects';
-import { findByContent, readFacts } from './publishing';
+import { readFacts } from './facts';
+import { findByContent } from './publishing';
 import { repeatRevision, restoreRevision, withdrawRevision } from './revision-history';
 import { testAccount, testGuest, type TestPerson } from './test-people';
 

@@ -11,6 +11,7 @@ import {
   type WebGLProgramParametersWithUniforms,
 } from 'three';
 import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
+import type { ElementPaint } from './element-paint';
 import type { ElementState } from './element-state';
 
 const VERTEX_HEAD = /* glsl */ `
@@ -25,6 +26,17 @@ int element = int(_feature_id_0 + 0.5);
 int across = textureSize(elementState, 0).x;
 vFlags = int(texelFetch(elementState, ivec2(element % across, element / across), 0).r * 255.0 + 0.5);
 if ((vFlags & ${HIDDEN}) != 0) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+`;
+
+const PAINT_HEAD = /* glsl */ `
+uniform sampler2D elementPaint;
+flat varying vec4 vPaint;
+`;
+const PAINT_END = /* glsl */ `
+vPaint = texelFetch(elementPaint, ivec2(element % across, element / across), 0);
+`;
+const PAINTED = /* glsl */ `
+if (vPaint.a > 0.5) diffuseColor.rgb = vPaint.rgb;
 `;
 
 const SELECTED_MIX = /* glsl */ `
@@ -69,7 +81,10 @@ export class ModelMaterials {
   readonly depth: MeshDepthMaterial;
   private readonly surfaces = new Map<string, MeshLambertMaterial>();
 
-  constructor(private readonly state: ElementState) {
+  constructor(
+    private readonly state: ElementState,
+    private readonly paint: ElementPaint,
+  ) {
     this.lines = inkLines(state);
     this.depth = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
     withState(this.depth, state);
@@ -80,7 +95,7 @@ export class ModelMaterials {
     const key = `${look.seeThrough}/${look.curved}/${look.cutOut}/${look.picture ?? ''}`;
     let material = this.surfaces.get(key);
     if (!material) {
-      material = surfaceMaterial(look, this.state);
+      material = surfaceMaterial(look, this.state, this.paint);
       this.surfaces.set(key, material);
     }
     return material;
@@ -91,7 +106,7 @@ export class ModelMaterials {
   }
 }
 
-function surfaceMaterial({ seeThrough, curved, cutOut }: SurfaceLook, state: ElementState) {
+function surfaceMaterial({ seeThrough, curved, cutOut }: SurfaceLook, state: ElementState, paint: ElementPaint) {
   const material = new MeshLambertMaterial({
     vertexColors: true,
     flatShading: !curved,
@@ -106,8 +121,16 @@ function surfaceMaterial({ seeThrough, curved, cutOut }: SurfaceLook, state: Ele
   });
   withState(material, state, (shader) => {
     shader.uniforms.selectedColor = { value: SELECTION };
+    shader.uniforms.elementPaint = { value: paint.texture };
+    shader.vertexShader = shader.vertexShader
+      .replace('void main() {', `${PAINT_HEAD}\nvoid main() {`)
+      .replace(/}\s*$/, `${PAINT_END}\n}`);
     shader.fragmentShader = shader.fragmentShader
-      .replace('flat varying int vFlags;', 'flat varying int vFlags;\nuniform vec3 selectedColor;')
+      .replace(
+        'flat varying int vFlags;',
+        'flat varying int vFlags;\nflat varying vec4 vPaint;\nuniform vec3 selectedColor;',
+      )
+      .replace('#include <color_fragment>', `#include <color_fragment>\n${PAINTED}`)
       .replace('#include <opaque_fragment>', `${SELECTED_MIX}\n#include <opaque_fragment>`);
   });
   return material;

@@ -27,6 +27,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import { placeBox, placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import { drawOut } from './draw-out';
+import { ElementPaint } from './element-paint';
 import { ElementState } from './element-state';
 import { ModelMaterials, showPicture } from './materials';
 import { pictureAddresses, Pictures } from './pictures';
@@ -46,6 +47,7 @@ type TileMesh = Mesh<BufferGeometry, MeshLambertMaterial>;
 export class StageModel {
   readonly group = new Group();
   readonly state: ElementState;
+  private readonly paint: ElementPaint;
   readonly rowOf: Map<string, number>;
   readonly tiles: TilesRenderer;
   private readonly materials: ModelMaterials;
@@ -69,7 +71,8 @@ export class StageModel {
   ) {
     this.rowOf = guidRows(index);
     this.state = new ElementState(index.count);
-    this.materials = new ModelMaterials(this.state);
+    this.paint = new ElementPaint(index.count);
+    this.materials = new ModelMaterials(this.state, this.paint);
     this.boxes = new Uint16Array(Uint8Array.from(atob(index.boxes), (letter) => letter.charCodeAt(0)).buffer);
     this.placement = source.placement;
     this.place(source.placement);
@@ -130,6 +133,12 @@ export class StageModel {
     this.group.visible = !this.away;
   }
 
+  /** Shows elements in other colours than their own. @param colors row -> sRGB parts, each 0..1 */
+  setPaint(colors: ReadonlyMap<number, readonly [number, number, number]>): void {
+    this.paint.set(colors);
+    this.onChange();
+  }
+
   /** Where the model stands in the project. */
   place(placement: Placement): void {
     this.placement = placement;
@@ -184,6 +193,7 @@ export class StageModel {
     this.materials.dispose();
     this.pictures.dispose();
     this.state.dispose();
+    this.paint.dispose();
   }
 
   /** Gives a loaded tile our materials, and has its lines and search tree made in the background. */

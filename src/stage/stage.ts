@@ -1,5 +1,7 @@
 import {
   AmbientLight,
+  Box3 as ThreeBox3,
+  Box3Helper,
   Color,
   DirectionalLight,
   type Group,
@@ -67,6 +69,7 @@ export class Stage {
   private options: OptionSet[] = [];
   private fixedOptions: OptionChoice = {};
   private figure: Group | null = null;
+  private boxLines: Box3Helper | null = null;
   private frame = 0;
   private busy = false;
   private disposed = false;
@@ -190,6 +193,19 @@ export class Stage {
       });
     }
     return box;
+  }
+
+  /** Draws the edges of a box in project coordinates, or takes them away. */
+  showBox(box: Box3 | null): void {
+    if (this.boxLines) this.scene.remove(this.boxLines);
+    this.boxLines?.dispose();
+    this.boxLines = null;
+    if (box) {
+      const corner = (at: 0 | 3) => new Vector3(...[0, 1, 2].map((axis) => box[at + axis]! - this.origin[axis]!));
+      this.boxLines = new Box3Helper(new ThreeBox3(corner(0), corner(3)), '#34497F');
+      this.scene.add(this.boxLines);
+    }
+    this.changed();
   }
 
   /** Puts a figure of a person, 1.70 m tall, beside what fills the box, or takes it away. */

@@ -1,4 +1,5 @@
 import type { FindingKind } from '@/core/examination/finding';
+import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 
 const STAGES: Record<string, string> = {
   waiting: 'Waiting in the queue',
@@ -54,4 +55,13 @@ const FINDING_TITLES: Record<FindingKind, string> = {
 /** A kind of finding with its number, such as “3 far from the building”. */
 export function findingTitle(kind: FindingKind, count: number): string {
   return `${plainNumber(count)} ${FINDING_TITLES[kind]}`;
+}
+
+/** A rule about surfaces, such as “Door: colour #334455, called Oak”. */
+export function surfaceRuleSentence({ label, color, opacity, material }: SurfaceRule): string {
+  const changes = [
+    color && `colour ${color}${opacity < 1 ? `, ${Math.round(opacity * 100)} % solid` : ''}`,
+    material && `called ${material}`,
+  ];
+  return `${label}: ${changes.filter(Boolean).join(', ')}`;
 }

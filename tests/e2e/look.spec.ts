@@ -51,11 +51,19 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await page.getByLabel('Search the elements').fill('draft');
   await expect(page.getByText('1 found')).toBeVisible();
   await page.getByRole('button', { name: 'Withhold them' }).click();
+  await page.getByRole('button', { name: 'Colours and materials' }).click();
+  await page.getByLabel('Change', { exact: true }).selectOption('a material');
+  await page.getByLabel('Which').selectOption('oak');
+  await page.getByLabel('Material is called').fill('Oak, oiled');
+  await page.getByRole('button', { name: 'Change it' }).click();
+  await expect(page.getByRole('list', { name: 'Rules' })).toContainText('oak: colour #b8793c, called Oak, oiled');
+  await expectNoViolations(page);
   await page.getByRole('button', { name: 'Publish 2 elements' }).click();
   await page.waitForURL('**/prepare', { timeout: 40_000 });
   const revisions = page.getByRole('list', { name: 'Revisions of shelf' });
   await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
   await expect(revisions.getByText('1 elements withheld')).toBeVisible();
+  await expect(revisions.getByText('Colours and materials changed by 1 rule')).toBeVisible();
 
   // The next file of the same model is read and revealed by the same decisions, without a question.
   await page.getByLabel('Model files').setInputFiles(files);

@@ -44,3 +44,13 @@ export function boxDiagonal(box: Box3): number {
 export function translateBox(box: Box3, by: Vec3): Box3 {
   return [box[0] + by[0], box[1] + by[1], box[2] + by[2], box[3] + by[0], box[4] + by[1], box[5] + by[2]];
 }
+
+/** Whether two boxes have a point in common; an empty box has none. */
+export function boxesTouch(a: Box3, b: Box3): boolean {
+  return [0, 1, 2].every((axis) => a[axis]! <= b[axis + 3]! && b[axis]! <= a[axis + 3]!);
+}
+
+/** A box that is larger by so many metres on every side. */
+export function growBox(box: Box3, by: number): Box3 {
+  return box.map((value, i) => (i < 3 ? value - by : value + by)) as Box3;
+}

@@ -2,6 +2,7 @@ import type { Forecast } from '../detail/forecast';
 import type { Finding, Mended } from '../examination/finding';
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
+import type { SurfaceChange } from '../surfaces/surface-rule';
 import type { ModelFrame } from '../units/length-unit';
 
 export const FILE_FORMATS = ['IFC', 'glTF', 'OBJ', 'STL', 'PLY', 'COLLADA', '3MF', 'gbXML'] as const;
@@ -79,6 +80,8 @@ export interface PublishReport {
   /** What was noticed in what is revealed, before anything was mended. */
   findings: Finding[];
   mended: Mended[];
+  /** What rules did to colours and materials; reports from before there were such rules have none. */
+  surfaces?: SurfaceChange[];
   /** What could not be read, element by element. */
   unread: ReadWarning[];
   /** Products with a shape that are not part of the building, such as openings. */

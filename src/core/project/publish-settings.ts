@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { MENDABLE, type FindingKind } from '../examination/finding';
 import { revealRuleSchema, type RevealRule } from '../reveal/reveal-rule';
+import { MOST_SURFACE_RULES, surfaceRuleSchema, type SurfaceRule } from '../surfaces/surface-rule';
 import type { ModelFrame } from '../units/length-unit';
 
 /** What was decided about a model's files; kept for its next revisions. */
@@ -10,6 +11,8 @@ export interface PublishSettings {
   reveal?: RevealRule;
   /** What of the findings is mended, in this revision and the next. */
   mend?: FindingKind[];
+  /** Which surfaces get another colour or material; a later rule goes before an earlier one. */
+  surfaces?: SurfaceRule[];
 }
 
 export const modelFrameSchema = Joi.object<ModelFrame>({
@@ -23,6 +26,7 @@ export const publishSettingsSchema = Joi.object<PublishSettings>({
   mend: Joi.array()
     .items(Joi.valid(...MENDABLE))
     .unique(),
+  surfaces: Joi.array().items(surfaceRuleSchema).max(MOST_SURFACE_RULES),
 });
 
 /** Whether the file is only to be looked at first, or published as soon as it is read. */

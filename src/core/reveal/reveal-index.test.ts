@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { encodeColumn, type ElementIndex } from '../elements/element-index';
+import type { Box3 } from '../math/box3';
 import { revealAll, revealBranches, revealedRows } from './reveal-index';
+import type { RevealRule } from './reveal-rule';
+
+const NOWHERE = () => null;
 
 const index: ElementIndex = {
   count: 4,
@@ -23,25 +27,27 @@ const index: ElementIndex = {
 
 describe('branches', () => {
   it('follow the storeys upwards, the alphabet with its numbers, and end with what has no value', () => {
-    expect(revealBranches(index, 'storey')).toEqual([
-      { value: 'Ground', count: 1 },
-      { value: 'First', count: 2 },
-      { value: '', count: 1 },
+    expect(revealBranches(index, 'storey', [10, 60, 30, 100])).toEqual([
+      { value: 'Ground', count: 1, weight: 0.3 },
+      { value: 'First', count: 2, weight: 0.2 },
+      { value: '', count: 1, weight: 0.5 },
     ]);
     expect(revealBranches(index, 'material').map((branch) => branch.value)).toEqual(['Layer 9', 'Layer 10', '']);
-    expect(revealBranches(index, 'system')).toEqual([{ value: '', count: 4 }]);
+    expect(revealBranches(index, 'system')).toEqual([{ value: '', count: 4, weight: 0 }]);
   });
 });
 
 describe('rows', () => {
   it('are all revealed at first, and then what the rule leaves', () => {
     const all = revealAll(index);
-    expect(revealedRows(index, all)).toEqual([true, true, true, true]);
-    expect(revealedRows(index, { ...all, withheld: [{ column: 'storey', value: '' }], elements: ['b'] })).toEqual([
-      true,
-      false,
-      true,
-      false,
-    ]);
+    expect(revealedRows(index, all, NOWHERE)).toEqual([true, true, true, true]);
+    const part = { ...all, withheld: [{ column: 'storey' as const, value: '' }], elements: ['b'] };
+    expect(revealedRows(index, part, NOWHERE)).toEqual([true, false, true, false]);
+  });
+
+  it('go by their boxes where the rule has one', () => {
+    const inRow = (row: number): Box3 | null => (row === 3 ? null : [row, 0, 0, row + 0.5, 1, 1]);
+    const rule: RevealRule = { ...revealAll(index), box: [0.2, 0, 0, 1.2, 1, 1] };
+    expect(revealedRows(index, rule, inRow)).toEqual([true, true, false, true]);
   });
 });

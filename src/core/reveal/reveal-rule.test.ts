@@ -8,6 +8,7 @@ const door: RevealedElement = {
   system: '',
   material: 'Oak',
   discipline: 'Architecture',
+  box: [0, 0, 0, 1, 0.1, 2.1],
 };
 const rule = (part: Partial<RevealRule>): RevealRule => ({
   withheld: [],
@@ -32,6 +33,17 @@ describe('a rule about what to reveal', () => {
     ] as const)
       expect(revealTest(rule({ withheld: [{ column, value }] }))(door)).toBe(false);
     expect(revealTest(rule({ elements: ['d1'] }))(door)).toBe(false);
+  });
+
+  it('reveals only what touches its box, and what has no shape', () => {
+    const beside = revealTest(rule({ box: [1, 0, 0, 5, 5, 5] }));
+    expect(beside(door)).toBe(true);
+    expect(revealTest(rule({ box: [1.01, 0, 0, 5, 5, 5] }))(door)).toBe(false);
+    expect(revealTest(rule({ box: [9, 9, 9, 10, 10, 10] }))({ ...door, box: null })).toBe(true);
+    expect(withholdsNothing(rule({ box: [0, 0, 0, 1, 1, 1] }))).toBe(false);
+    expect(revealRuleSchema.validate(rule({ box: [0, 0, 0, 1, 1, 1] })).error).toBeUndefined();
+    expect(revealRuleSchema.validate({ ...rule({}), box: [0, 0, 0, 1] }).error).toBeDefined();
+    expect(revealRuleSchema.validate({ ...rule({}), box: [0, 0, 0, 1, 1, Infinity] }).error).toBeDefined();
   });
 
   it('does not let a category through that nobody has decided about', () => {

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { boxesTouch, type Box3 } from '../math/box3';
 
 /** By what parts of a model can be withheld. */
 export const REVEAL_COLUMNS = ['category', 'storey', 'system', 'material', 'discipline'] as const;
@@ -15,11 +16,15 @@ export interface RevealRule {
   elements: string[];
   /** Categories that were there when the rule was made. */
   knownCategories: string[];
+  /** Only what touches this box is revealed, in metres in the model's own coordinates; without it, place does not matter. */
+  box?: Box3;
 }
 
 /** What a rule looks at. Empty texts stand for nothing known. */
 export interface RevealedElement extends Record<RevealColumn, string> {
   guid: string;
+  /** In the model's own coordinates; null for an element without a shape, which no box keeps back. */
+  box: Box3 | null;
 }
 
 export const revealRuleSchema = Joi.object<RevealRule>({
@@ -34,6 +39,7 @@ export const revealRuleSchema = Joi.object<RevealRule>({
     .required(),
   elements: Joi.array().items(Joi.string().min(1).max(64)).max(200_000).required(),
   knownCategories: Joi.array().items(Joi.string().max(500)).max(5000).required(),
+  box: Joi.array().items(Joi.number().min(-1e8).max(1e8)).length(6),
 });
 
 /** A test for many elements, made once from the rule. */
@@ -48,10 +54,11 @@ export function revealTest(rule: RevealRule): (element: RevealedElement) => bool
   return (element) =>
     known.has(element.category) &&
     !elements.has(element.guid) &&
+    (!rule.box || !element.box || boxesTouch(rule.box, element.box)) &&
     ![...branches].some(([column, values]) => values.has(element[column]));
 }
 
 /** Whether a rule lets everything through that it knows. */
 export function withholdsNothing(rule: RevealRule | undefined): boolean {
-  return !rule || (rule.withheld.length === 0 && rule.elements.length === 0);
+  return !rule || (rule.withheld.length === 0 && rule.elements.length === 0 && !rule.box);
 }

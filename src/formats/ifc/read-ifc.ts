@@ -17,6 +17,7 @@ import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { numeric, reference, text, type IfcLine } from './ifc-line';
 import { IfcSession } from './ifc-session';
+import { classDisciplines } from './disciplines';
 import { lengthUnitInMetres } from './length-unit';
 import { MaterialDefinitions } from './materials';
 import { readGeometry } from './read-geometry';
@@ -132,6 +133,7 @@ function readProducts(
     if (hasShape) shaped.push(id);
   }
 
+  const disciplines = classDisciplines(session);
   const table = model.elements;
   for (const [id, line] of lines) {
     const place = locate(id, relations, storeyIndex, spaces);
@@ -145,7 +147,7 @@ function readProducts(
     table.system.push((relations.groups.get(id) ?? []).join(', '));
     const material = relations.material.get(id) ?? relations.material.get(typeId ?? -1);
     table.material.push(material === undefined ? '' : materials.name(material));
-    table.discipline.push('');
+    table.discipline.push(disciplines.get(id) ?? '');
     table.parent.push(rows.get(relations.whole.get(id) ?? relations.host.get(id) ?? -1) ?? -1);
     model.properties.push({ ...identityFacts(session, line, typeId), ...properties.read(id) });
   }

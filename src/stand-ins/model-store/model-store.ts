@@ -12,6 +12,9 @@ import { Shelf, type ShelfFile } from './shelf';
 /** Who is always signed in at the store. */
 const PERSON = { id: 'person', name: 'Ines Okafor', email: 'ines@okafor-brandt.example' };
 
+/** What only programs with a right reach. */
+const PROGRAM_ROOMS = ['me', 'folders', 'files', 'subscriptions'];
+
 /**
  * Plays a model store in the cloud, on loopback: OAuth 2.0 for programs, folders, files with versions, change notices by
  * webhook, and a page of its own on which a person puts new versions. README.md beside it describes its interface.
@@ -56,6 +59,7 @@ export async function startModelStore(
     if (route === 'POST token') return token(request, response);
     if (route === 'POST revoke') return revoke(request, response);
     if (route === 'POST shelf') return put(request, response, url);
+    if (!PROGRAM_ROOMS.includes(room)) throw new Refused(404, 'There is nothing at this address.');
     // From here on a program acts for a person.
     await authorisation.server.authenticate(toLibrary(request, url), new Response({}));
     if (route === 'GET me') return json(response, { name: PERSON.name, email: PERSON.email });

@@ -9,6 +9,7 @@ import { JobProgress } from '../job-progress';
 import { QuietButton, Trouble } from '../pieces';
 import { findingTitle, kilobytes, plainNumber, when } from '../words';
 import { RevisionActs } from './revision-acts';
+import { SurfaceChanges } from './surface-changes';
 import { Unread } from './unread';
 import { Weight } from './weight';
 
@@ -42,7 +43,7 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
           <RevisionActs projectId={projectId} revision={revision} isNewest={isNewest} onChanged={onChanged} />
         ) : null}
       </Flex>
-      {digest ? <Digest digest={digest} /> : null}
+      {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}
       {state === 'ready' ? (
         <Flex gap="3" align="center" mt="2" wrap="wrap">
           <Text fontSize="sm" flex="1" minW="160px">
@@ -83,8 +84,8 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
   );
 }
 
-function Digest({ digest }: { digest: RevisionDigest }) {
-  const { withheld, mended } = digest;
+function Digest({ revisionId, digest }: { revisionId: string; digest: RevisionDigest }) {
+  const { withheld, mended, surfaces } = digest;
   return (
     <Box color="softInk" fontSize="sm">
       <Text>
@@ -103,6 +104,7 @@ function Digest({ digest }: { digest: RevisionDigest }) {
       {mended.length > 0 ? (
         <Text>Mended: {mended.map(({ kind, count }) => findingTitle(kind, count)).join(', ')}</Text>
       ) : null}
+      {surfaces.applied + surfaces.idle > 0 ? <SurfaceChanges revisionId={revisionId} {...surfaces} /> : null}
     </Box>
   );
 }

@@ -1,6 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
 import type { Finding } from '@/core/examination/finding';
+import { emptyBox, type Box3 } from '@/core/math/box3';
+import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { RevisionDetail } from '@/core/project/models';
 import type { Stage } from '@/stage/stage';
 import { LookSession } from './look-session';
@@ -13,6 +15,7 @@ const index = {
   material: encodeColumn(['', '', '', '']),
   system: encodeColumn(['', '', '', '']),
   discipline: encodeColumn(['', '', '', '']),
+  extent: [0, 0, 0, 10, 10, 10],
   storey: [0, 0, 1, -1],
   storeys: [
     { guid: 's0', name: 'Ground', elevation: 0 },
@@ -30,6 +33,7 @@ const FINDINGS = [finding('far-away', 'd'), finding('inside-out', 'b')];
 
 function revision(part: object = {}): RevisionDetail {
   return {
+    id: 'r1',
     files: '/published/one/',
     settings: {},
     report: { extent: [0, 0, 0, 1, 1, 1], offset: [0, 0, 0], findings: FINDINGS },
@@ -37,9 +41,13 @@ function revision(part: object = {}): RevisionDetail {
   } as unknown as RevisionDetail;
 }
 
+/** Elements stand in a row, a metre each; the tree has no shape. */
+const elementBox = (row: number): Box3 => (row === 3 ? emptyBox() : [row, 0, 0, row + 0.9, 1, 1]);
+
 function fakeStage() {
   return {
-    loadedModels: [{ index }],
+    loadedModels: [{ index, setPaint: vi.fn(), elementBox, rowOf: new Map(), extent: index.extent }],
+    showBox: vi.fn(),
     setModels: vi.fn().mockResolvedValue(undefined),
     setState: vi.fn(),
     extentWithout: vi.fn(() => [0, 0, 0, 1, 1, 1]),
@@ -48,6 +56,11 @@ function fakeStage() {
     flyToElements: vi.fn(),
   };
 }
+
+const FACT_VALUES = [
+  { value: 'EI 30', elements: [1, 2] },
+  { value: 'none', elements: [0] },
+];
 
 let stage: ReturnType<typeof fakeStage>;
 let session: LookSession;
@@ -59,9 +72,12 @@ beforeEach(async () => {
   sent.length = 0;
   vi.stubGlobal('fetch', (path: string, init: { method: string; body?: string }) => {
     sent.push({ method: init.method, path, body: init.body === undefined ? undefined : JSON.parse(init.body) });
-    return Promise.resolve(Response.json({}));
+    return Promise.resolve(
+      Response.json(path.includes('facts?') ? FACT_VALUES : path.endsWith('triangles.json') ? [1, 2, 3, 4] : {}),
+    );
   });
   await session.load(revision());
+  sent.length = 0;
 });
 afterEach(() => vi.unstubAllGlobals());
 
@@ -131,12 +147,49 @@ describe('looking at a revision', () => {
           },
           frame: { metresPerUnit: 0.01, up: 'Z' },
           mend: ['inside-out'],
+          surfaces: [],
           publish: true,
         },
       },
     ]);
     await session.putAside('r1');
     expect(sent[1]).toMatchObject({ method: 'DELETE', path: '/api/revisions/r1/decision' });
+  });
+
+  it('reveals only what touches a box, and draws it', () => {
+    session.setBox([0.95, 0, 0, 1.5, 1, 1]);
+    expect(shown().hidden).toEqual(['a', 'c']);
+    expect(stage.showBox).toHaveBeenLastCalledWith([0.95, 0, 0, 1.5, 1, 1]);
+    session.setBox(null);
+    expect(shown().hidden).toEqual([]);
+    expect(session.store.getState().rule).not.toHaveProperty('box');
+  });
+
+  it('shows colours as rules will make them: the last one counts, facts are asked for once', async () => {
+    const rule = (part: Partial<SurfaceRule>): SurfaceRule => ({
+      by: 'category',
+      value: 'Wall',
+      label: '',
+      color: '#ff0000',
+      opacity: 1,
+      material: null,
+      ...part,
+    });
+    const painted = () =>
+      Object.fromEntries(stage.loadedModels[0]!.setPaint.mock.lastCall![0] as Map<number, number[]>);
+    session.addSurfaceRule(rule({}));
+    expect(painted()).toEqual({ 0: [1, 0, 0], 2: [1, 0, 0] });
+    await session.factValues('Doors', 'Rating');
+    await session.factValues('Doors', 'Rating');
+    expect(sent.map(({ path }) => path)).toEqual(['/api/revisions/r1/facts?set=Doors&name=Rating']);
+    const byFact = rule({ by: 'fact', value: 'EI 30', fact: { set: 'Doors', name: 'Rating' }, color: '#0000ff' });
+    session.addSurfaceRule(byFact);
+    expect(painted()).toEqual({ 0: [1, 0, 0], 1: [0, 0, 1], 2: [0, 0, 1] });
+    session.addSurfaceRule(rule({ by: 'element', value: 'd', color: null, material: 'Bark' }));
+    session.removeSurfaceRule(byFact);
+    expect(painted()).toEqual({ 0: [1, 0, 0], 2: [1, 0, 0] });
+    await session.publish('r1', undefined);
+    expect(sent.at(-1)!.body).toMatchObject({ surfaces: [{ value: 'Wall' }, { material: 'Bark' }] });
   });
 
   it('says why the server refused, and is not busy any more', async () => {

@@ -1,13 +1,17 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import type { ElementIndex } from '@/core/elements/element-index';
 import { FINDINGS, type Finding, type FindingKind } from '@/core/examination/finding';
+import { isEmptyBox, type Box3 } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
+import type { FactName, FactValue } from '@/core/project/fact';
 import type { RevisionDetail, StageModelSource } from '@/core/project/models';
-import { revealAll, revealedRows } from '@/core/reveal/reveal-index';
+import { revealAll, revealedRows, textAt } from '@/core/reveal/reveal-index';
 import type { RevealColumn, RevealRule } from '@/core/reveal/reveal-rule';
+import { colorParts, fitsElement, type SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { SHOW_ALL } from '@/core/viewpoint';
 import { Stage } from '@/stage/stage';
-import { api, messageOf } from '../../api';
+import { api, messageOf, Refusal } from '../../api';
 
 export interface LookState {
   /** Null until the model's contents have arrived. */
@@ -19,6 +23,10 @@ export interface LookState {
   selected: { guid: string; name: string } | null;
   findings: Finding[];
   mend: FindingKind[];
+  /** Colours and materials that are changed; a later rule goes before an earlier one. */
+  surfaces: SurfaceRule[];
+  /** By row, as in the file. */
+  triangles: number[];
   /** The finding whose elements are marked. */
   marked: FindingKind | null;
   busy: boolean;
@@ -34,12 +42,17 @@ export class LookSession {
     selected: null,
     findings: [],
     mend: [],
+    surfaces: [],
+    triangles: [],
     marked: null,
     busy: false,
     trouble: null,
   }));
   stage: Stage | null = null;
   private loaded: string | null = null;
+  private revisionId = '';
+  /** Rows by value, of the facts that were asked for. */
+  private readonly facts = new Map<string, FactValue[]>();
 
   constructor(private readonly modelId: string) {}
 
@@ -68,6 +81,8 @@ export class LookSession {
     const { report, files } = revision;
     if (!report?.extent || !files || !this.stage || this.loaded === files) return;
     this.loaded = files;
+    this.revisionId = revision.id;
+    this.facts.clear();
     const source: StageModelSource = {
       modelId: this.modelId,
       revisionId: files, // each reading has its own files, and the stage tells revisions apart by this
@@ -84,7 +99,8 @@ export class LookSession {
       await this.stage.setModels([source]);
       const index = this.stage?.loadedModels[0]?.index;
       if (!index) return;
-      this.store.setState({ findings: report.findings, mend: revision.settings.mend ?? [], marked: null });
+      const { mend = [], surfaces = [] } = revision.settings;
+      this.store.setState({ findings: report.findings, mend, surfaces, marked: null });
       this.setRule(revision.settings.reveal ?? revealAll(index));
       // Strays would make the building a dot: the first look is at the rest.
       const strays = (report.findings.find(({ kind }) => kind === 'far-away')?.elements ?? []).map((guid) => ({
@@ -93,9 +109,60 @@ export class LookSession {
       }));
       this.stage?.showPerson(this.stage.extentWithout(strays));
       this.stage?.showWhole(strays);
+      this.store.setState({ triangles: await weights(files) });
+      for (const { fact } of surfaces) if (fact) await this.factValues(fact.set, fact.name);
+      this.show();
     } catch (error) {
       this.store.setState({ trouble: messageOf(error) });
     }
+  }
+
+  /** The facts that elements have, to choose from. */
+  factNames(): Promise<FactName[]> {
+    return api.get<FactName[]>(`/api/revisions/${this.revisionId}/facts`);
+  }
+
+  /** The values of a fact, with the rows of their elements. */
+  async factValues(set: string, name: string): Promise<FactValue[]> {
+    const key = `${set}\n${name}`;
+    const known = this.facts.get(key);
+    if (known) return known;
+    const values = await api.get<FactValue[]>(
+      `/api/revisions/${this.revisionId}/facts?${new URLSearchParams({ set, name })}`,
+    );
+    this.facts.set(key, values);
+    return values;
+  }
+
+  /** Changes colours and materials by one more rule, which goes before all others. */
+  addSurfaceRule(rule: SurfaceRule): void {
+    this.setSurfaces([...this.store.getState().surfaces, rule]);
+  }
+
+  removeSurfaceRule(rule: SurfaceRule): void {
+    this.setSurfaces(this.store.getState().surfaces.filter((other) => other !== rule));
+  }
+
+  private setSurfaces(surfaces: SurfaceRule[]): void {
+    this.store.setState({ surfaces });
+    this.show();
+  }
+
+  /** Reveals only what touches a box, in the model's own coordinates; null for no such limit. */
+  setBox(box: Box3 | null): void {
+    const { rule } = this.store.getState();
+    if (!rule) return;
+    const { box: _, ...rest } = rule;
+    this.setRule(box ? { ...rest, box } : rest);
+  }
+
+  /** Box of the model, or of an element, in the model's own coordinates; null if it has no shape. */
+  boxOf(guid?: string): Box3 | null {
+    const model = this.stage?.loadedModels[0];
+    if (!model) return null;
+    if (guid === undefined) return model.extent;
+    const box = model.elementBox(model.rowOf.get(guid) ?? -1);
+    return isEmptyBox(box) ? null : box;
   }
 
   /** Ticks a branch or takes the tick away. A ticked category counts as decided about. */
@@ -144,8 +211,9 @@ export class LookSession {
   }
 
   async publish(revisionId: string, frame: ModelFrame | undefined): Promise<boolean> {
-    const { rule, mend } = this.store.getState();
-    return this.decide(revisionId, { ...(rule && { reveal: rule }), ...(frame && { frame }), mend, publish: true });
+    const { rule, mend, surfaces } = this.store.getState();
+    const settings = { ...(rule && { reveal: rule }), ...(frame && { frame }), mend, surfaces };
+    return this.decide(revisionId, { ...settings, publish: true });
   }
 
   async putAside(revisionId: string): Promise<boolean> {
@@ -172,21 +240,67 @@ export class LookSession {
   private setRule(rule: RevealRule): void {
     const index = this.stage?.loadedModels[0]?.index;
     if (!index) return;
-    const rows = revealedRows(index, rule);
+    const model = this.stage!.loadedModels[0]!;
+    const rows = revealedRows(index, rule, (row) => {
+      const box = model.elementBox(row);
+      return isEmptyBox(box) ? null : box;
+    });
     this.store.setState({ rule, rows, revealed: rows.filter(Boolean).length });
     this.show();
   }
 
-  /** What the rule withholds disappears; what is selected is marked. */
+  /** What the rule withholds disappears; what is selected is marked; colours are shown as they will be. */
   private show(): void {
     const { rule, rows, selected, findings, mend, marked } = this.store.getState();
-    const index = this.stage?.loadedModels[0]?.index;
-    if (!index || !rule) return;
+    const model = this.stage?.loadedModels[0];
+    if (!model || !rule) return;
+    const { index } = model;
+    model.setPaint(this.paint(index));
+    this.stage?.showBox(rule.box ?? null);
     const ref = (guid: string) => ({ model: this.modelId, guid });
     const leftOut = findings.filter(({ kind }) => FINDINGS[kind].mend === 'leave-out' && mend.includes(kind));
     const gone = new Set(leftOut.flatMap((finding) => finding.elements));
     const hidden = index.guid.filter((guid, row) => !rows[row] || gone.has(guid)).map(ref);
     const chosen = selected ? [selected.guid] : (findings.find(({ kind }) => kind === marked)?.elements ?? []);
     this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref));
+  }
+
+  /** Colours that rules give, by row. */
+  private paint(index: ElementIndex): Map<number, [number, number, number]> {
+    const colors = new Map<number, [number, number, number]>();
+    for (const rule of this.store.getState().surfaces) {
+      if (rule.color === null) continue;
+      for (const row of this.rowsOf(rule, index)) colors.set(row, colorParts(rule.color));
+    }
+    return colors;
+  }
+
+  /** Rows that a rule is about, as far as the contents tell. */
+  rowsOf(rule: SurfaceRule, index: ElementIndex): number[] {
+    const { fact, value } = rule;
+    if (fact) {
+      const values = this.facts.get(`${fact.set}\n${fact.name}`) ?? [];
+      return values.find((one) => one.value === value)?.elements ?? [];
+    }
+    return index.guid.flatMap((guid, row) =>
+      fitsElement(rule, {
+        guid,
+        category: textAt(index, 'category', row),
+        material: textAt(index, 'material', row),
+        fact: () => undefined,
+      })
+        ? [row]
+        : [],
+    );
+  }
+}
+
+/** Triangles by row; none where the file was read by a version of Yurta that did not count them. */
+async function weights(files: string): Promise<number[]> {
+  try {
+    return await api.get<number[]>(`${files}triangles.json`);
+  } catch (error) {
+    if (error instanceof Refusal && error.status === 404) return [];
+    throw error;
   }
 }

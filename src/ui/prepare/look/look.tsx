@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
@@ -14,6 +14,7 @@ import { Findings } from './findings';
 import { FrameChoice } from './frame-choice';
 import { LookSession } from './look-session';
 import { RevealTree } from './reveal-tree';
+import { Surfaces } from './surfaces';
 
 /** A revision before it is published: is its scale right, and what of it is to be seen? */
 export function Look({ projectId, initial }: { projectId: string; initial: RevisionDetail }) {
@@ -96,7 +97,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
               />
             ) : null}
             <Findings session={session} />
-            <RevealTree session={session} />
+            <Decisions session={session} />
           </Stack>
         </Box>
         <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" align="center" wrap="wrap">
@@ -125,5 +126,42 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
         </Flex>
       </Card>
     </Flex>
+  );
+}
+
+/** What one decides about: what is to be seen, and how it looks. One at a time. */
+function Decisions({ session }: { session: LookSession }) {
+  const [page, setPage] = useState<'seen' | 'surfaces'>('seen');
+  const changed = useStore(session.store, (state) => state.surfaces.length);
+  return (
+    <Box>
+      <Flex role="group" aria-label="Decide about" gap="1" mb="3">
+        {(
+          [
+            ['seen', 'What is to be seen?'],
+            ['surfaces', `Colours and materials${changed > 0 ? ` (${changed})` : ''}`],
+          ] as const
+        ).map(([key, name]) => (
+          <Button
+            key={key}
+            aria-pressed={page === key}
+            onClick={() => setPage(key)}
+            variant="plain"
+            h="44px"
+            px="1"
+            mr="3"
+            borderRadius="0"
+            color={page === key ? 'ink' : 'softInk'}
+            fontWeight="bold"
+            borderWidth="0"
+            borderBottomWidth="3px"
+            borderColor={page === key ? 'ink' : 'transparent'}
+          >
+            {name}
+          </Button>
+        ))}
+      </Flex>
+      {page === 'seen' ? <RevealTree session={session} /> : <Surfaces session={session} />}
+    </Box>
   );
 }

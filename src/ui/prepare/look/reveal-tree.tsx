@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Checkbox, Flex, Heading, Text } from '@chakra-ui/react';
+import { Box, Button, Checkbox, Flex, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { searchElements } from '@/core/elements/contents';
@@ -7,6 +7,7 @@ import { revealBranches } from '@/core/reveal/reveal-index';
 import type { RevealColumn } from '@/core/reveal/reveal-rule';
 import { QuietButton, SearchField } from '../../pieces';
 import { plainNumber } from '../../words';
+import { BoxChoice } from './box-choice';
 import type { LookSession } from './look-session';
 
 const COLUMNS: [RevealColumn, string][] = [
@@ -14,15 +15,18 @@ const COLUMNS: [RevealColumn, string][] = [
   ['storey', 'Storey'],
   ['material', 'Material'],
   ['system', 'System'],
+  ['discipline', 'Discipline'],
 ];
+/** Branches lighter than this share show none. */
+const SLIGHT = 0.005;
 
 /** The content of a model with a tick for each part: what is ticked is revealed. */
 export function RevealTree({ session }: { session: LookSession }) {
-  const { rule, rows, selected } = useStore(session.store);
+  const { rule, rows, selected, triangles } = useStore(session.store);
   const [column, setColumn] = useState<RevealColumn>('category');
   const [query, setQuery] = useState('');
   const index = rule ? session.stage?.loadedModels[0]?.index : undefined;
-  const branches = useMemo(() => (index ? revealBranches(index, column) : []), [index, column]);
+  const branches = useMemo(() => (index ? revealBranches(index, column, triangles) : []), [index, column, triangles]);
   const found = useMemo(() => (index && query.trim() ? searchElements(index, query) : []), [index, query]);
   if (!rule || !index) return <Text color="softInk">The model is arriving …</Text>;
   const withheld = new Set(rule.withheld.filter((branch) => branch.column === column).map((branch) => branch.value));
@@ -31,9 +35,6 @@ export function RevealTree({ session }: { session: LookSession }) {
   const guids = found.map((row) => index.guid[row]!);
   return (
     <Box as="section" aria-label="What to reveal">
-      <Heading as="h2" fontSize="md" mb="2">
-        What is to be seen?
-      </Heading>
       {chosen >= 0 && selected ? (
         <Flex bg="felt" borderRadius="lg" px="3" py="1" mb="3" align="center" gap="2">
           <Text flex="1" truncate>
@@ -44,6 +45,7 @@ export function RevealTree({ session }: { session: LookSession }) {
           </QuietButton>
         </Flex>
       ) : null}
+      <BoxChoice session={session} selected={selected} />
       <SearchField
         label="Search the elements"
         placeholder="Search: sprinkler, draft, temporary …"
@@ -71,7 +73,7 @@ export function RevealTree({ session }: { session: LookSession }) {
                 key={key}
                 aria-pressed={column === key}
                 onClick={() => setColumn(key)}
-                flex="1"
+                flex="1 0 auto"
                 h="36px"
                 px="1"
                 fontSize="sm"
@@ -85,7 +87,7 @@ export function RevealTree({ session }: { session: LookSession }) {
             ))}
           </Flex>
           <Box as="ul" listStyleType="none">
-            {branches.map(({ value, count }) => (
+            {branches.map(({ value, count, weight }) => (
               <Box as="li" key={value}>
                 <Checkbox.Root
                   checked={!withheld.has(value) && (column !== 'category' || known.has(value))}
@@ -106,6 +108,12 @@ export function RevealTree({ session }: { session: LookSession }) {
                     ) : null}
                     <Text as="span" color="softInk" fontSize="sm">
                       {plainNumber(count)}
+                    </Text>
+                    <Text as="span" color="softInk" fontSize="sm" w="48px" textAlign="right">
+                      {weight < SLIGHT ? '' : `${Math.round(weight * 100)} %`}
+                      <Text as="span" srOnly>
+                        {weight < SLIGHT ? '' : ' of the weight'}
+                      </Text>
                     </Text>
                   </Checkbox.Label>
                 </Checkbox.Root>

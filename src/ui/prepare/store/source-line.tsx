@@ -23,7 +23,7 @@ export function SourceLine({ source, onFollow, onTake, onRemove }: SourceLinePro
             {fileName}
           </Text>
           <Text color="softInk" fontSize="sm">
-            {[...path, ''].join(' / ')} · {modelName}
+            {path.join(' / ')} · becomes {modelName}
             {source.yours ? '' : ` · by way of ${source.owner}`}
           </Text>
           <Text fontSize="sm">{standing(source)}</Text>

@@ -1,5 +1,5 @@
 import { Problem } from '@/server/problems';
-import { readFacts } from '@/server/publishing';
+import { readFacts } from '@/server/facts';
 import { answering } from '../../../../answering';
 
 export const GET = answering(({ actor, params }) => {
