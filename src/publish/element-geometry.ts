@@ -65,8 +65,18 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
   const offset = chooseOffset(whole);
   if (offset.some((part) => part !== 0)) for (const piece of pieces) shift(piece, offset);
 
+  return collect(pieces, offset, model.elements.guid.length);
+}
+
+/**
+ * Pieces with the extent of the whole and of every element.
+ *
+ * @param offset what was taken from the pieces' coordinates
+ * @param elements how many there are, with and without pieces
+ */
+export function collect(pieces: Piece[], offset: Vec3, elements: number): PlacedGeometry {
   const extent = emptyBox();
-  const elementBoxes = new Float64Array(model.elements.guid.length * 6);
+  const elementBoxes = new Float64Array(elements * 6);
   for (let i = 0; i < elementBoxes.length; i++) elementBoxes[i] = i % 6 < 3 ? Infinity : -Infinity;
   for (const { box, element } of pieces) {
     expandByBox(extent, box);

@@ -44,6 +44,7 @@ const FINDING_TITLES: Record<FindingKind, string> = {
   'far-away': 'far from the building',
   duplicate: 'standing twice in one place',
   'inside-out': 'turned inside out',
+  coincident: 'flickering through another',
   'open-shell': 'with holes in the surface',
   'too-fine': 'finer than one can see',
   'repeated-guid': 'sharing an identity',

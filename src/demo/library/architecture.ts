@@ -88,8 +88,10 @@ function addRooms({ ifc, paint, storeys, rooms }: ArchitectureModel): void {
 }
 
 function addFloorsAndRoof({ ifc, paint, storeys, roof }: ArchitectureModel, wing: Wing): void {
-  const outline = rectangle(wing.x0, wing.y0, wing.x1, wing.y1);
   for (const level of [0, 1] as const) {
+    // The upper floor ends within the outer walls, the lower one bears them.
+    const inset = level === 1 ? WALL / 2 : 0;
+    const outline = rectangle(wing.x0 + inset, wing.y0 + inset, wing.x1 - inset, wing.y1 - inset);
     ifc.product('IFCSLAB', `slab/${wing.key}-${level}`, {
       name: `Floor, ${wing.name.toLowerCase()}`,
       at: [0, 0, level * STOREY_HEIGHT - SLAB],

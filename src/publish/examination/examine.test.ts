@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { multiply } from '@/core/math/mat4';
 import type { BuildingModel } from '@/formats/building-model';
 import { placeGeometry } from '../element-geometry';
 import { field, meshModel, moved, SQUARE } from '../test-model';
@@ -24,6 +25,18 @@ const cubes = (at: number[][]) =>
     CUBE.indices,
     at.map(([x, y, z]) => moved(x!, y!, z!)),
   );
+/** Boxes at x, y, z with their three sizes; the first in one colour, all others in another. */
+function laid(boxes: number[][]): BuildingModel {
+  const model = meshModel(
+    CUBE.positions,
+    CUBE.indices,
+    boxes.map(([x, y, z, a, b, c]) => [a!, 0, 0, 0, 0, b!, 0, 0, 0, 0, c!, 0, x!, y!, z!, 1]),
+  );
+  model.elements.material = boxes.map(() => 'Oak');
+  model.materials.push({ name: '', color: [0.2, 0.6, 0.3, 1] });
+  model.placements.forEach((placement, i) => (placement.material = Math.min(i, 1)));
+  return model;
+}
 const row = (n: number) => Array.from({ length: n }, (_, i) => [i * 2, 0, 0]);
 
 function kinds(model: BuildingModel): Record<string, string[]> {
@@ -94,6 +107,61 @@ describe('an examination', () => {
     }
   });
 
+  it('finds faces that lie in those of another colour, and which of the two lies on the other', () => {
+    // A carpet of four square metres let into a floor: both have their upper face at 1 m.
+    const model = laid([
+      [0, 0, 0, 10, 10, 1],
+      [3, 3, 0.9, 2, 2, 0.1],
+    ]);
+    const { findings, covered } = examine(model, placeGeometry(model));
+    expect(findings).toMatchObject([{ kind: 'coincident', elements: ['guid-1'] }]);
+    expect(findings[0]!.detail).toContain('4.0 m²');
+    expect(covered.get(1)).toEqual([{ normal: [0, 0, 1], distance: 1, depth: 1 }]);
+  });
+
+  it('leaves alone what touches from outside, what looks alike, and what barely touches', () => {
+    const onTop = laid([
+      [0, 0, 0, 10, 10, 1],
+      [3, 3, 1, 2, 2, 0.1],
+    ]);
+    const alike = laid([
+      [0, 0, 0, 10, 10, 1],
+      [3, 3, 0.9, 2, 2, 0.1],
+    ]);
+    alike.materials[1]!.color = [...alike.materials[0]!.color];
+    const beside = laid([
+      [0, 0, 0, 10, 10, 1],
+      [9.999, 3, 0.9, 2, 2, 0.1],
+    ]);
+    const twoMillimetres = laid([
+      [0, 0, 0, 10, 10, 1],
+      [3, 3, 0.902, 2, 2, 0.1],
+    ]);
+    // Two boxes under a floor look down in one plane, but a third stands against them.
+    const hidden = laid([
+      [0, 0, 0, 10, 10, 1],
+      [3, 3, 0, 2, 2, 0.5],
+      [1, 1, -1, 8, 8, 1],
+    ]);
+    for (const model of [onTop, alike, beside, twoMillimetres, hidden]) expect(kinds(model)).toEqual({});
+  });
+
+  it('finds them in any plane, far from zero, and whichever way rounding went', () => {
+    for (const shift of [0.0004, 0.0008, 0.0012, 0.0016]) {
+      const model = laid([
+        [0, 0, 0, 10, 10, 1],
+        [3, 3, 0.9, 2, 2, 0.1],
+      ]);
+      const [c, s] = [Math.cos(0.7), Math.sin(0.7)];
+      const tilt = Float64Array.of(c, 0, s, 0, 0, 1, 0, 0, -s, 0, c, 0, 812, 340, shift, 1);
+      model.placements.forEach((placement, i) => {
+        placement.matrix = multiply(tilt, placement.matrix);
+        if (i === 1) placement.matrix[14]! += 2e-4;
+      });
+      expect(kinds(model), `${shift}`).toEqual({ coincident: ['guid-1'] });
+    }
+  });
+
   it('finds what lacks an identity of its own, a storey, a name, a material', () => {
     const model = tidy(row(4));
     model.storeys = [{ guid: 's', name: 'Ground', elevation: 0 }];
@@ -140,6 +208,28 @@ describe('mending', () => {
     expect(examine(result.model, result.geometry).findings).toEqual([]);
     // What was not agreed to stays as it is.
     expect(mend(model, geometry, examine(model, geometry), []).geometry).toBe(geometry);
+  });
+
+  it('lifts a face out of another by millimetres, over all that lie there, and keeps the rest closed', () => {
+    // Floor, carpet and a mat upon one another, all with their upper face at 1 m.
+    const model = laid([
+      [0, 0, 0, 10, 10, 1],
+      [2, 2, 0.9, 4, 4, 0.1],
+      [3, 3, 0.95, 1, 1, 0.05],
+    ]);
+    model.materials.push({ name: '', color: [0, 0, 1, 1] });
+    model.placements[2]!.material = 2;
+    const geometry = placeGeometry(model);
+    const result = mend(model, geometry, examine(model, geometry), ['coincident']);
+    expect(result.mended).toEqual([{ kind: 'coincident', count: 2 }]);
+    const tops = result.geometry.pieces.map(({ box }) => box[5]);
+    expect(tops[0]).toBe(1);
+    expect(tops[1]).toBeCloseTo(1.004, 9);
+    expect(tops[2]).toBeCloseTo(1.008, 9);
+    expect(result.geometry.pieces.every((piece) => shellOf(piece).closed)).toBe(true);
+    expect(result.geometry.elementBoxes[17]).toBeCloseTo(1.008, 9);
+    expect(examine(result.model, result.geometry).findings).toEqual([]);
+    expect(geometry.pieces[1]!.box[5], 'what was given stays').toBe(1);
   });
 
   it('does both at once', () => {

@@ -1,6 +1,7 @@
 import type { Finding, FindingKind } from '@/core/examination/finding';
 import type { BuildingModel } from '@/formats/building-model';
 import type { PlacedGeometry } from '../element-geometry';
+import { findCoincident, type CoveredPlane } from './coincident';
 import { findDuplicates } from './duplicates';
 import { examined, type Check } from './examined';
 import { findFarAway } from './far-away';
@@ -14,16 +15,20 @@ export interface Examination {
   findings: Finding[];
   /** Rows by kind, all of them. */
   rows: Map<FindingKind, number[]>;
+  /** Planes in which an element's faces lie within another's, by row. */
+  covered: Map<number, CoveredPlane[]>;
 }
 
 /** Looks a model over before it is published. Changes nothing. */
 export function examine(model: BuildingModel, geometry: PlacedGeometry): Examination {
   const subject = examined(model, geometry);
   const { insideOut, open } = examineShells(subject);
+  const coincident = findCoincident(subject);
   const checks: [FindingKind, Check][] = [
     ['far-away', findFarAway(subject)],
     ['duplicate', findDuplicates(subject)],
     ['inside-out', insideOut],
+    ['coincident', coincident],
     ['repeated-guid', findRepeatedGuids(subject)],
     ['too-fine', findTooFine(subject)],
     ['open-shell', open],
@@ -33,6 +38,7 @@ export function examine(model: BuildingModel, geometry: PlacedGeometry): Examina
   ];
   const found = checks.filter(([, { rows }]) => rows.length > 0);
   return {
+    covered: coincident.planes,
     rows: new Map(found.map(([kind, { rows }]) => [kind, rows])),
     findings: found.map(([kind, { rows, detail }]) => ({
       kind,

@@ -6,7 +6,7 @@ import { QuietButton } from '../../pieces';
 import { findingTitle } from '../../words';
 import type { LookSession } from './look-session';
 
-const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round' };
+const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round', lift: 'Lift by some millimetres' };
 
 /** What was noticed in the file, each with its place and, where it can be mended, a switch. */
 export function Findings({ session }: { session: LookSession }) {
