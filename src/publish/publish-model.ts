@@ -13,6 +13,7 @@ import { readModel } from '@/formats/read-model';
 import { placeGeometry, type PlacedGeometry } from './element-geometry';
 import { examine } from './examination/examine';
 import { mend } from './examination/mend';
+import { mergeFacets } from './merge-facets';
 import { writePictures } from './pictures';
 import { overview, renderPreview } from './preview';
 import { reveal } from './reveal';
@@ -56,9 +57,10 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   clock.lap('reading');
 
   progress('examining', 0.55, 0.6)(0);
-  const placed = placeGeometry(changed.model);
-  const examination = examine(changed.model, placed);
-  const { model, geometry, mended } = mend(changed.model, placed, examination, agreed);
+  const merged = await mergeFacets(changed.model);
+  const placed = placeGeometry(merged.model);
+  const examination = examine(merged.model, placed);
+  const { model, geometry, mended } = mend(merged.model, placed, examination, agreed);
   clock.lap('examining');
   if (isEmptyBox(geometry.extent)) {
     throw new ModelFileError(
@@ -115,6 +117,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     leftOut: model.leftOut,
     weight: {
       plain: plainBytes(revealed.model),
+      mergedTriangles: merged.saved,
       tiles: tiles.weight.full,
       tilesBrotli: tiles.weight.fullBrotli,
       coarserBrotli: tiles.weight.coarserBrotli,

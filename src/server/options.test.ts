@@ -8,7 +8,7 @@ import { actorOf } from './access';
 import { createLink, enterByLink, listLinks } from './links';
 import { changeOptionSet, createOptionSet, deleteOptionSet, listOptionSets } from './options';
 import { placeModel } from './placing';
-import { createProject, stageModels } from './projects';
+import { createProject, readProject, stageModels } from './projects';
 import { testAccount, type TestPerson } from './test-people';
 
 let lead: TestPerson;
@@ -116,6 +116,16 @@ describe('the place of a model', () => {
     expect(await placed('chair')).toEqual({ turn: 1, offset: [1, 2, 3] });
     const [row] = await db().select().from(models).where(eq(models.id, model.chair!));
     expect(row!.placement).toEqual({ by: 'hand', turn: 1, offset: [1, 2, 3] });
+  });
+
+  it('is told where it is far from all others', async () => {
+    const fit = async (name: string) =>
+      (await readProject(lead.actor, project)).models.find(({ id }) => id === model[name])!.fit;
+    expect(await fit('chair')).toBeNull();
+    await placeModel(lead.actor, project, model.chair!, { by: 'hand', turn: 0, offset: [0, 3000, 0] });
+    expect(await fit('chair')).toEqual({ kind: 'apart', metres: expect.closeTo(2999, 6) });
+    expect(await fit('house')).toBeNull();
+    await placeModel(lead.actor, project, model.chair!, { by: 'file' });
   });
 
   it('cannot be had from the map where the file is not on it', async () => {

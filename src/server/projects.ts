@@ -2,6 +2,7 @@ import { and, asc, desc, eq, getTableColumns, inArray, isNull, sql } from 'drizz
 import { v7 as uuidv7 } from 'uuid';
 import type { Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import type { ProjectFit } from '@/core/examination/project-fit';
 import { may } from '@/core/rights';
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
@@ -16,6 +17,7 @@ import type {
 import type { RevisionDigest } from '@/core/project/revision-digest';
 import { authorise, requirePerson, requireUser, type Actor } from './access';
 import { placements } from './placing';
+import { projectFits } from './project-fit';
 import { notFound } from './problems';
 import { timesLeft, type TimesLeft } from './time-left';
 
@@ -93,6 +95,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
   const revisionRows = await summaries().where(eq(revisions.projectId, projectId)).orderBy(desc(revisions.createdAt));
   const seesDrafts = may(role, 'model.publish');
   const goingOn = revisionRows.some(({ revision: { state } }) => state === 'queued' || state === 'running');
+  const fits = seesDrafts ? await projectFits(projectId) : new Map<string, ProjectFit>();
   const left: TimesLeft = goingOn ? await timesLeft() : new Map();
   return {
     id: project!.id,
@@ -103,6 +106,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
       name: model.name,
       discipline: model.discipline,
       placement: model.placement,
+      fit: fits.get(model.id) ?? null,
       revisions: revisionRows
         .filter(
           ({ revision }) =>
@@ -181,12 +185,17 @@ export async function readRevision(actor: Actor, revisionId: string): Promise<Re
     .where(eq(revisions.id, revisionId));
   if (!row || !rest) throw notFound('The revision');
   await authoriseRevision(actor, row.revision);
+  const { report, model } = rest;
+  const fits = report?.extent
+    ? await projectFits(model.projectId, { modelId: model.id, extent: report.extent, offset: report.offset })
+    : null;
   return {
     ...summarise(row, await timesLeft()),
-    modelId: rest.model.id,
-    modelName: rest.model.name,
-    discipline: rest.model.discipline,
-    report: rest.report,
+    modelId: model.id,
+    modelName: model.name,
+    discipline: model.discipline,
+    report,
+    fit: fits?.get(model.id) ?? null,
   };
 }
 

@@ -1,4 +1,5 @@
 import type { FindingKind } from '@/core/examination/finding';
+import type { ProjectFit } from '@/core/examination/project-fit';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 
 const STAGES: Record<string, string> = {
@@ -65,4 +66,14 @@ export function surfaceRuleSentence({ label, color, opacity, material }: Surface
     material && `called ${material}`,
   ];
   return `${label}: ${changes.filter(Boolean).join(', ')}`;
+}
+
+/** How a model does not go with the others of its project, in a sentence. */
+export function fitSentence(fit: ProjectFit): string {
+  if (fit.kind === 'apart') {
+    const far = fit.metres >= 2000 ? `${plainNumber(Math.round(fit.metres / 1000))} km` : `${Math.round(fit.metres)} m`;
+    return `Stands ${far} from the nearest other model, so that nobody sees both.`;
+  }
+  const factor = fit.factor > 1 ? fit.factor : 1 / fit.factor;
+  return `About ${plainNumber(Number(factor.toPrecision(2)))} times as ${fit.factor > 1 ? 'large' : 'small'} as the other models of the project: is the unit right?`;
 }

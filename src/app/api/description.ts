@@ -54,11 +54,18 @@ const revisionSchema = Joi.object({
   digest: Joi.object().unknown().allow(null).required().description('What a list shows of the report.'),
 });
 
+const fitSchema = Joi.object()
+  .unknown()
+  .allow(null)
+  .required()
+  .description('How the model does not go with the others of its project: far from them, or of another scale.');
+
 const revisionDetailSchema = revisionSchema.keys({
   modelId: id.required(),
   modelName: Joi.string().required(),
   discipline: Joi.string().required(),
   report: Joi.object().unknown().allow(null).required().description('Counts, findings, weight, forecast.'),
+  fit: fitSchema,
 });
 
 const projectCard = Joi.object({
@@ -80,6 +87,7 @@ const project = Joi.object({
         id: id.required(),
         name: Joi.string().required(),
         discipline: Joi.string().required(),
+        fit: fitSchema,
         placement: Joi.object().unknown().required().description('How the model finds its place in the project.'),
         revisions: Joi.array().items(revisionSchema).required().description('Newest first.'),
       }),

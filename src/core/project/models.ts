@@ -1,3 +1,4 @@
+import type { ProjectFit } from '../examination/project-fit';
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import type { PublishSettings } from './publish-settings';
@@ -53,6 +54,8 @@ export interface RevisionDetail extends RevisionSummary {
   modelName: string;
   discipline: string;
   report: PublishReport | null;
+  /** How it does not go with the other models of the project; null where it does. */
+  fit: ProjectFit | null;
 }
 
 export interface ModelSummary {
@@ -60,6 +63,8 @@ export interface ModelSummary {
   name: string;
   discipline: string;
   placement: PlacementChoice;
+  /** How it does not go with the other models; null where it does. */
+  fit: ProjectFit | null;
   /** Newest first. */
   revisions: RevisionSummary[];
 }

@@ -90,6 +90,8 @@ export interface PublishReport {
   weight: {
     /** The revealed triangles as the file describes them, uncompressed. */
     plain: number;
+    /** Triangles that only divided flat faces, and were merged; older reports do not say it. */
+    mergedTriangles?: number;
     /** Tiles of full detail, as stored and as sent with Brotli. */
     tiles: number;
     tilesBrotli: number;

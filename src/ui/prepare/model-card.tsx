@@ -4,6 +4,7 @@ import NextLink from 'next/link';
 import type { PlacementChoice } from '@/core/placement/placement';
 import { newestOf, type ModelSummary, type RevisionSummary } from '@/core/project/models';
 import { Card } from '../pieces';
+import { fitSentence } from '../words';
 import { History } from './history';
 import { RevisionLine } from './revision-line';
 
@@ -57,6 +58,14 @@ export function ModelCard({ projectId, model, onChanged }: ModelCardProps) {
               </>
             ) : null}
           </Text>
+          {model.fit ? (
+            <Text color="ochre" fontSize="sm" mb="3">
+              {fitSentence(model.fit)}{' '}
+              <Link asChild textDecoration="underline" textUnderlineOffset="3px">
+                <NextLink href={`/projects/${projectId}/prepare/place/${model.id}`}>Place it</NextLink>
+              </Link>
+            </Text>
+          ) : null}
           <Stack gap="3" as="ol" listStyleType="none" aria-label={`Revisions of ${model.name}`}>
             {present.map((revision) => (
               <RevisionLine

@@ -38,8 +38,11 @@ function Forecasts({ report: { weight, counts }, forecast }: { report: PublishRe
         {kilobytes(weight.plain)} of surfaces in the file became {kilobytes(weight.tilesBrotli)}, in {counts.levels}{' '}
         {counts.levels === 1 ? 'level' : 'levels'} of detail
         {weight.pictures > 0 ? `, with ${kilobytes(weight.pictures)} of pictures` : ''}. The first level takes{' '}
-        {kilobytes(forecast.firstLook)}. The heaviest of {forecast.views} views, from around the whole and from eye
-        height on every storey:
+        {kilobytes(forecast.firstLook)}.
+        {weight.mergedTriangles
+          ? ` ${plainNumber(weight.mergedTriangles)} triangles only divided flat faces and were merged.`
+          : ''}{' '}
+        The heaviest of {forecast.views} views, from around the whole and from eye height on every storey:
       </Text>
       <Table.Root size="sm" mt="1" aria-label="What devices will have to carry">
         <Table.Header>

@@ -2,14 +2,15 @@
 import { Box, Flex, Heading, Switch, Text } from '@chakra-ui/react';
 import { useStore } from 'zustand';
 import { FINDINGS, type Finding } from '@/core/examination/finding';
+import type { ProjectFit } from '@/core/examination/project-fit';
 import { QuietButton } from '../../pieces';
-import { findingTitle } from '../../words';
+import { findingTitle, fitSentence } from '../../words';
 import type { LookSession } from './look-session';
 
 const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round', lift: 'Lift by some millimetres' };
 
 /** What was noticed in the file, each with its place and, where it can be mended, a switch. */
-export function Findings({ session }: { session: LookSession }) {
+export function Findings({ session, fit }: { session: LookSession; fit: ProjectFit | null }) {
   const { findings, rule } = useStore(session.store);
   if (!rule) return null;
   return (
@@ -17,7 +18,12 @@ export function Findings({ session }: { session: LookSession }) {
       <Heading as="h2" fontSize="md" mb="2">
         What was noticed
       </Heading>
-      {findings.length === 0 ? (
+      {fit ? (
+        <Text fontWeight="bold" color="ochre" py="2">
+          {fitSentence(fit)}
+        </Text>
+      ) : null}
+      {findings.length === 0 && !fit ? (
         <Text fontSize="sm" color="softInk">
           Nothing that needs you.
         </Text>

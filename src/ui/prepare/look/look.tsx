@@ -96,7 +96,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
                 onChange={revision.report?.source.format === 'IFC' ? null : setFrame}
               />
             ) : null}
-            <Findings session={session} />
+            <Findings session={session} fit={revision.fit} />
             <Decisions session={session} />
           </Stack>
         </Box>

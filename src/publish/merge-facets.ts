@@ -1,0 +1,202 @@
+import { MeshoptSimplifier } from 'meshoptimizer';
+import { faceNormals } from '@/core/mesh/face-normals';
+import { uniqueRows } from '@/core/mesh/unique-rows';
+import type { BuildingModel, Geometry } from '@/formats/building-model';
+import { surfaceDistance } from './detail/surface-distance';
+
+/** So far, in metres, may corners lie off a plane or a line and count as on it: a tenth of what is rounded away later. */
+const FLAT = 0.0001;
+/** Errors, in metres, that the simplifier may think it makes, the largest that holds; what it makes is measured afterwards. */
+const TRIES = [0.1, 0.01, 0.001];
+/** Fewer triangles than these are a box, which has none to give. */
+const WORTH_IT = 14;
+/** Where less than this share goes, the shape stays as it is, so that equal shapes stay equal. */
+const WORTH_MERGING = 0.02;
+
+/**
+ * Merges the facets of one plane: takes corners away that only divide a flat face or a straight edge, so that no surface
+ * moves by more than a tenth of a millimetre. Shapes with painted vertices, normals or pictures of their own stay.
+ *
+ * @returns another model that shares what is not changed, and how many triangles of all placements went
+ */
+export async function mergeFacets(model: BuildingModel): Promise<{ model: BuildingModel; saved: number }> {
+  await MeshoptSimplifier.ready;
+  const geometries = model.geometries.map(merged);
+  const saved = model.placements.reduce(
+    (sum, { geometry }) =>
+      sum + (model.geometries[geometry]!.indices.length - geometries[geometry]!.indices.length) / 3,
+    0,
+  );
+  return { model: { ...model, geometries }, saved };
+}
+
+interface Mesh {
+  positions: Float32Array;
+  indices: Uint32Array;
+}
+
+function merged(geometry: Geometry): Geometry {
+  if (geometry.colors || geometry.normals || geometry.uvs || geometry.indices.length / 3 < WORTH_IT) return geometry;
+  const mesh = joined(geometry);
+  const flatness = new Flatness(mesh);
+  if (!flatness.isWorthIt()) return geometry;
+  const kinds = flatness.kinds();
+  let best = mesh;
+  for (const kind of [IN_FACE, ON_EDGE]) if (kinds.includes(kind)) best = fewest(mesh, best, kinds, kind);
+  const enough = best.indices.length <= geometry.indices.length * (1 - WORTH_MERGING);
+  return enough && best.indices.length > 0 ? compact(best) : geometry;
+}
+
+/** A mesh without vertices of one kind, as far as the surface stays where it was. */
+function fewest(original: Mesh, mesh: Mesh, kinds: Uint8Array, kind: number): Mesh {
+  for (const error of TRIES) {
+    const fewer = without(mesh, kinds, kind, error);
+    if (fewer.indices.length === 0 || fewer.indices.length === mesh.indices.length) continue;
+    if (surfaceDistance(original, fewer, FLAT) <= FLAT) return fewer;
+  }
+  return mesh;
+}
+
+/** The same triangles over vertices of which no two are in one place. */
+function joined({ positions, indices }: Geometry): Mesh {
+  const words = new Int32Array(positions.slice().buffer);
+  const { of, first } = uniqueRows(words, 3);
+  const places = new Float32Array(first.length * 3);
+  first.forEach((row, i) => places.set(positions.subarray(row * 3, row * 3 + 3), i * 3));
+  return { positions: places, indices: indices.map((vertex) => of[vertex]!) };
+}
+
+/** Collapses vertices of one kind only; all others stay where they are. */
+function without({ positions, indices }: Mesh, kinds: Uint8Array, kind: number, error: number): Mesh {
+  const locked = kinds.map((one) => (one === kind ? 0 : 1));
+  const nothing = new Float32Array(positions.length / 3);
+  const [fewer] = MeshoptSimplifier.simplifyWithAttributes(indices, positions, 3, nothing, 1, [0], locked, 0, error, [
+    'ErrorAbsolute',
+  ]);
+  return { positions, indices: fewer };
+}
+
+const CORNER = 0;
+const IN_FACE = 1;
+const ON_EDGE = 2;
+
+/** Vertices that are looked at to see whether it is worth to look at all. */
+const SAMPLE = 600;
+/** Of which so many should be on a face or an edge. */
+const WORTH_LOOKING = 0.02;
+
+/** Tells of every vertex whether it is in the middle of a flat face, on a straight edge, or a corner. */
+class Flatness {
+  private readonly normals: Float64Array;
+  private readonly areas: Float64Array;
+  private readonly around: { start: Uint32Array; faces: Uint32Array };
+  private readonly count: number;
+
+  constructor(private readonly mesh: Mesh) {
+    this.count = mesh.positions.length / 3;
+    const { normals, areas } = faceNormals(mesh.positions, mesh.indices);
+    this.normals = normals;
+    this.areas = areas;
+    this.around = facesAround(mesh.indices, this.count);
+  }
+
+  /** Whether a sample holds vertices that can go; curved surfaces and terrain have none. */
+  isWorthIt(): boolean {
+    const stride = Math.max(1, Math.floor(this.count / SAMPLE));
+    let [looked, loose] = [0, 0];
+    for (let vertex = 0; vertex < this.count; vertex += stride, looked++) if (this.kind(vertex) !== CORNER) loose++;
+    return loose > looked * WORTH_LOOKING;
+  }
+
+  kinds(): Uint8Array {
+    return Uint8Array.from({ length: this.count }, (_, vertex) => this.kind(vertex));
+  }
+
+  private kind(vertex: number): number {
+    const faces = this.around.faces.subarray(this.around.start[vertex], this.around.start[vertex + 1]);
+    return kindOf(vertex, faces, this.mesh, this.normals, this.areas);
+  }
+}
+
+function kindOf(
+  vertex: number,
+  faces: Uint32Array,
+  { positions, indices }: Mesh,
+  normals: Float64Array,
+  areas: Float64Array,
+): number {
+  // The largest faces tell the planes most exactly.
+  const planes: number[] = [];
+  for (const face of [...faces].sort((a, b) => areas[b]! - areas[a]!)) {
+    if (areas[face] === 0) return CORNER;
+    const others = [0, 1, 2].map((k) => indices[face * 3 + k]!);
+    if (planes.some((plane) => isAlike(plane, face) && others.every((other) => off(plane, other) <= FLAT))) continue;
+    if (planes.push(face) > 2) return CORNER;
+  }
+  // Neighbours that lie on the rim of the surface, or in both planes, are the next on the edge.
+  const uses = new Map<number, { count: number; of: Set<number> }>();
+  for (const face of faces) {
+    const plane = planes.findIndex((one) => isAlike(one, face));
+    for (let k = 0; k < 3; k++) {
+      const other = indices[face * 3 + k]!;
+      if (other === vertex) continue;
+      const use = uses.get(other) ?? { count: 0, of: new Set() };
+      use.count++;
+      use.of.add(plane);
+      uses.set(other, use);
+    }
+  }
+  const edge = [...uses].filter(([, use]) => use.count !== 2 || use.of.size > 1).map(([other]) => other);
+  if (edge.length === 0) return planes.length === 1 ? IN_FACE : CORNER;
+  return edge.length === 2 && isBetween(edge[0]!, edge[1]!) ? ON_EDGE : CORNER;
+
+  function isAlike(a: number, b: number): boolean {
+    let dot = 0;
+    for (let axis = 0; axis < 3; axis++) dot += normals[a * 3 + axis]! * normals[b * 3 + axis]!;
+    return dot > 0.9999;
+  }
+
+  /** Distance of a vertex from a face's plane. */
+  function off(plane: number, other: number): number {
+    let distance = 0;
+    for (let axis = 0; axis < 3; axis++)
+      distance += normals[plane * 3 + axis]! * (positions[other * 3 + axis]! - positions[vertex * 3 + axis]!);
+    return Math.abs(distance);
+  }
+
+  /** Whether the vertex lies on the straight way from one to another. */
+  function isBetween(a: number, b: number): boolean {
+    const [toA, toB] = [a, b].map((other) =>
+      [0, 1, 2].map((axis) => positions[other * 3 + axis]! - positions[vertex * 3 + axis]!),
+    ) as [number[], number[]];
+    const along = toB.map((part, axis) => part - toA[axis]!);
+    const length = Math.hypot(...along);
+    const dot = toA.reduce((sum, part, axis) => sum + part * toB[axis]!, 0);
+    const cross = [1, 2, 0].map((j) => toA[j]! * along[(j + 1) % 3]! - toA[(j + 1) % 3]! * along[j]!);
+    return dot < 0 && Math.hypot(...cross) / length <= FLAT;
+  }
+}
+
+/** Faces around every vertex: those of `v` stand from `start[v]` to before `start[v + 1]`. */
+function facesAround(indices: Uint32Array, count: number): { start: Uint32Array; faces: Uint32Array } {
+  const start = new Uint32Array(count + 1);
+  for (const vertex of indices) start[vertex + 1]!++;
+  for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
+  const next = start.slice();
+  const faces = new Uint32Array(indices.length);
+  indices.forEach((vertex, i) => (faces[next[vertex]!++] = Math.floor(i / 3)));
+  return { start, faces };
+}
+
+/** The mesh without vertices that no triangle uses. */
+function compact({ positions, indices }: Mesh): Geometry {
+  const place = new Int32Array(positions.length / 3).fill(-1);
+  const kept: number[] = [];
+  const renumbered = indices.map((vertex) => {
+    if (place[vertex]! < 0) place[vertex] = kept.push(vertex) - 1;
+    return place[vertex]!;
+  });
+  const places = new Float32Array(kept.length * 3);
+  kept.forEach((vertex, i) => places.set(positions.subarray(vertex * 3, vertex * 3 + 3), i * 3));
+  return { positions: places, indices: renumbered };
+}
