@@ -21,15 +21,16 @@ export function buildPages(home: string): boolean {
   return true;
 }
 
-/** The conversion process in one file, which starts a second earlier than through the TypeScript loader. */
+/** The conversion process in one file, its thread in another beside it, which starts a second earlier than through the TypeScript loader. */
 export function converterPath(home: string): string {
   return join(home, '.next', 'convert-process.mjs');
 }
 
 function bundleConverter(home: string): void {
   buildSync({
-    entryPoints: [join(home, 'src/publish/convert-process.ts')],
-    outfile: converterPath(home),
+    entryPoints: [join(home, 'src/publish/convert-process.ts'), join(home, 'src/publish/side-work.ts')],
+    outdir: join(home, '.next'),
+    outExtension: { '.js': '.mjs' },
     bundle: true,
     packages: 'external',
     platform: 'node',

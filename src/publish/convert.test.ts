@@ -32,7 +32,7 @@ describe('a conversion in a process of its own', () => {
     const stages = new Set<string>();
     const report = await run(structureIfc(), AMPLE, (stage) => stages.add(stage));
     expect(report.counts.elements).toBe(345);
-    expect([...stages]).toEqual(['reading', 'examining', 'tiling', 'indexing', 'picturing']);
+    expect([...stages]).toEqual(['reading', 'examining', 'tiling', 'indexing']);
     const facts = JSON.parse(await readFile(join(folder, 'out', 'properties.json'), 'utf8')) as { guid: string }[];
     const { guid } = JSON.parse(await readFile(join(folder, 'out', 'elements.json'), 'utf8')) as { guid: string[] };
     expect(facts.map((row) => row.guid)).toEqual(guid);

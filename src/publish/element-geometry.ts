@@ -33,10 +33,13 @@ const FAR_FROM_ORIGIN = 2000;
 
 /** Puts every placement into model coordinates and moves a far model near zero. Mirrored placements keep their outside. */
 export function placeGeometry(model: BuildingModel): PlacedGeometry {
+  const room = new SharedRoom(
+    model.placements.reduce((sum, { geometry }) => sum + model.geometries[geometry]!.positions.length, 0),
+  );
   const pieces = model.placements.map((placement): Piece => {
     const { positions, indices, colors, normals, uvs } = model.geometries[placement.geometry]!;
     const m = placement.matrix;
-    const out = new Float64Array(positions.length);
+    const out = room.take(positions.length);
     const box = emptyBox();
     for (let i = 0; i < positions.length; i += 3) {
       const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!];
@@ -87,6 +90,22 @@ export function collect(pieces: Piece[], offset: Vec3, elements: number): Placed
     }
   }
   return { pieces, offset, extent, elementBoxes };
+}
+
+/** Coordinates of all pieces one after the other, in memory that threads share. */
+class SharedRoom {
+  private readonly buffer: SharedArrayBuffer;
+  private used = 0;
+
+  constructor(numbers: number) {
+    this.buffer = new SharedArrayBuffer(numbers * Float64Array.BYTES_PER_ELEMENT);
+  }
+
+  take(numbers: number): Float64Array {
+    const taken = new Float64Array(this.buffer, this.used, numbers);
+    this.used += taken.byteLength;
+    return taken;
+  }
 }
 
 function chooseOffset(box: Box3): Vec3 {

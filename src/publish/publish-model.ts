@@ -11,12 +11,11 @@ import type { BuildingModel, PropertySets } from '@/formats/building-model';
 import { ModelFileError } from '@/formats/model-file-error';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type PlacedGeometry } from './element-geometry';
-import { examine } from './examination/examine';
 import { mend } from './examination/mend';
 import { mergeFacets } from './merge-facets';
 import { writePictures } from './pictures';
-import { overview, renderPreview } from './preview';
 import { reveal } from './reveal';
+import { SecondCore } from './second-core';
 import { changeSurfaces } from './surfaces/change-surfaces';
 import { writeBoth, writeTileset } from './write-tileset';
 
@@ -35,6 +34,9 @@ export interface PublishedRevision {
   index: ElementIndex;
   properties: PropertySets[];
 }
+
+/** Pixels. */
+const PREVIEW = { width: 640, height: 400 };
 
 /**
  * Reads a model file and writes the published revision: `tileset.json` (3D Tiles 1.1), `tiles/*.glb`, `textures/*.webp`,
@@ -59,88 +61,104 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   progress('examining', 0.55, 0.6)(0);
   const merged = await mergeFacets(changed.model);
   const placed = placeGeometry(merged.model);
-  const examination = examine(merged.model, placed);
-  const { model, geometry, mended } = mend(merged.model, placed, examination, agreed);
-  clock.lap('examining');
-  if (isEmptyBox(geometry.extent)) {
-    throw new ModelFileError(
-      'nothing-inside',
-      withheld > 0
-        ? `Nothing of “${options.fileName}” is left to show: all that has a surface is withheld.`
-        : `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
+  const side = new SecondCore(triangleCount(placed));
+  try {
+    const examining = side.run('examine', { model: withoutShapes(merged.model), geometry: placed });
+    // Without anything to mend, the tiles need not wait for what is noticed.
+    const { model, geometry, mended } =
+      agreed.length > 0
+        ? mend(merged.model, placed, await examining, agreed)
+        : { model: merged.model, geometry: placed, mended: [] };
+    clock.lap('examining');
+    if (isEmptyBox(geometry.extent)) {
+      throw new ModelFileError(
+        'nothing-inside',
+        withheld > 0
+          ? `Nothing of “${options.fileName}” is left to show: all that has a surface is withheld.`
+          : `“${options.fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
+      );
+    }
+    await mkdir(options.outFolder, { recursive: true });
+    const pictures = await writePictures(model, options.outFolder);
+    const [tiles, preview, { findings }] = await Promise.all([
+      writeTileset(geometry, pictures, options.outFolder, progress('tiling', 0.6, 0.92)),
+      side.run('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
+      examining,
+    ]);
+    if (!tiles)
+      throw new ModelFileError(
+        'nothing-inside',
+        `All surfaces of “${options.fileName}” are smaller than a millimetre. Check the unit of length.`,
+      );
+    await writeFile(join(options.outFolder, 'preview.png'), preview);
+    clock.lap('tiling');
+
+    progress('indexing', 0.92, 1)(0);
+    const index = buildIndex(model, geometry);
+    const indexSizes = await writeBoth(join(options.outFolder, 'elements.json'), Buffer.from(JSON.stringify(index)));
+    await writeBoth(
+      join(options.outFolder, 'triangles.json'),
+      Buffer.from(JSON.stringify(trianglesByRow(index.count, geometry))),
     );
+    clock.lap('indexing');
+
+    const report: PublishReport = {
+      source: { ...model.source, bytes: (await stat(path)).size },
+      frame: model.frame,
+      counts: {
+        elements: index.count,
+        productsWithShape: model.productsWithShape,
+        elementsWithGeometry: tiles.shown.size,
+        triangles: tiles.triangles,
+        tiles: tiles.tiles,
+        levels: tiles.levels,
+        storeys: model.storeys.length,
+        byCategory: countByCategory(model),
+      },
+      withheld: { elements: withheld, newCategories },
+      findings,
+      mended,
+      surfaces: changed.changes,
+      unread: [...model.warnings, ...pictures.warnings, ...vanished(model, geometry, tiles.shown)],
+      leftOut: model.leftOut,
+      weight: {
+        plain: plainBytes(revealed.model),
+        mergedTriangles: merged.saved,
+        tiles: tiles.weight.full,
+        tilesBrotli: tiles.weight.fullBrotli,
+        coarserBrotli: tiles.weight.coarserBrotli,
+        pictures: pictures.bytes,
+        index: indexSizes.bytes,
+        indexBrotli: indexSizes.brotli,
+      },
+      forecast: forecast(
+        tiles.root,
+        geometry.extent,
+        model.storeys.map(({ elevation }) => elevation - geometry.offset[2]),
+        tiles.weight.firstLook,
+      ),
+      extent: geometry.extent,
+      offset: geometry.offset,
+      georeference: model.georeference,
+      cameras: model.cameras,
+      quantisationError: tiles.quantisationError,
+      time: clock.laps,
+    };
+    await writeFile(join(options.outFolder, 'report.json'), JSON.stringify(report, null, 2));
+    options.onProgress?.('indexing', 1);
+    return { report, index, properties: model.properties };
+  } finally {
+    await side.end();
   }
-  await mkdir(options.outFolder, { recursive: true });
-  const pictures = await writePictures(model, options.outFolder);
-  const tiles = await writeTileset(geometry, pictures, options.outFolder, progress('tiling', 0.6, 0.9));
-  if (!tiles)
-    throw new ModelFileError(
-      'nothing-inside',
-      `All surfaces of “${options.fileName}” are smaller than a millimetre. Check the unit of length.`,
-    );
-  clock.lap('tiling');
+}
 
-  progress('indexing', 0.9, 0.95)(0);
-  const index = buildIndex(model, geometry);
-  const indexSizes = await writeBoth(join(options.outFolder, 'elements.json'), Buffer.from(JSON.stringify(index)));
-  await writeBoth(
-    join(options.outFolder, 'triangles.json'),
-    Buffer.from(JSON.stringify(trianglesByRow(index.count, geometry))),
-  );
-  clock.lap('indexing');
+function triangleCount({ pieces }: PlacedGeometry): number {
+  return pieces.reduce((sum, { indices }) => sum + indices.length / 3, 0);
+}
 
-  progress('picturing', 0.95, 1)(0);
-  await writeFile(
-    join(options.outFolder, 'preview.png'),
-    await renderPreview(geometry.pieces, pictures.surfaces, overview(geometry.extent, 1.6), 640, 400),
-  );
-  clock.lap('picturing');
-
-  const report: PublishReport = {
-    source: { ...model.source, bytes: (await stat(path)).size },
-    frame: model.frame,
-    counts: {
-      elements: index.count,
-      productsWithShape: model.productsWithShape,
-      elementsWithGeometry: tiles.shown.size,
-      triangles: tiles.triangles,
-      tiles: tiles.tiles,
-      levels: tiles.levels,
-      storeys: model.storeys.length,
-      byCategory: countByCategory(model),
-    },
-    withheld: { elements: withheld, newCategories },
-    findings: examination.findings,
-    mended,
-    surfaces: changed.changes,
-    unread: [...model.warnings, ...pictures.warnings, ...vanished(model, geometry, tiles.shown)],
-    leftOut: model.leftOut,
-    weight: {
-      plain: plainBytes(revealed.model),
-      mergedTriangles: merged.saved,
-      tiles: tiles.weight.full,
-      tilesBrotli: tiles.weight.fullBrotli,
-      coarserBrotli: tiles.weight.coarserBrotli,
-      pictures: pictures.bytes,
-      index: indexSizes.bytes,
-      indexBrotli: indexSizes.brotli,
-    },
-    forecast: forecast(
-      tiles.root,
-      geometry.extent,
-      model.storeys.map(({ elevation }) => elevation - geometry.offset[2]),
-      tiles.weight.firstLook,
-    ),
-    extent: geometry.extent,
-    offset: geometry.offset,
-    georeference: model.georeference,
-    cameras: model.cameras,
-    quantisationError: tiles.quantisationError,
-    time: clock.laps,
-  };
-  await writeFile(join(options.outFolder, 'report.json'), JSON.stringify(report, null, 2));
-  options.onProgress?.('picturing', 1);
-  return { report, index, properties: model.properties };
+/** What an examination looks at beside the placed triangles. */
+function withoutShapes(model: BuildingModel): BuildingModel {
+  return { ...model, geometries: [], placements: [], textures: [], properties: [], warnings: [], leftOut: [] };
 }
 
 class StageClock {

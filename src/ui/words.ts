@@ -8,7 +8,6 @@ const STAGES: Record<string, string> = {
   examining: 'Looking it over',
   tiling: 'Making it light',
   indexing: 'Writing the contents',
-  picturing: 'Taking a picture',
   storing: 'Storing the facts',
   done: 'Done',
 };
