@@ -5,11 +5,18 @@ import type { PublishReport } from '@/core/project/publish-report';
 import { closeConnection, db } from '@/db/database';
 import { models, revisions } from '@/db/schema';
 import { actorOf } from './access';
+import { addFileCameras } from './file-cameras';
 import { createLink, enterByLink, listLinks } from './links';
 import { changeOptionSet, createOptionSet, deleteOptionSet, listOptionSets } from './options';
 import { placeModel } from './placing';
 import { createProject, readProject, stageModels } from './projects';
 import { testAccount, type TestPerson } from './test-people';
+import { listViewpoints } from './viewpoints';
+
+const CAMERAS = [
+  { name: 'Door', position: [1, 2, 1.6], target: [4, 0, 1.6], fov: 60 },
+  { name: 'Stair', position: [0, 0, 1.6], target: [1, 0, 1.6], fov: 50 },
+];
 
 let lead: TestPerson;
 let project: string;
@@ -46,7 +53,12 @@ beforeAll(async () => {
         fileBytes: 1,
         authorId: lead.actor.id,
         contentId: uuidv7(),
-        report: { offset: [0, 0, 0], extent: [0, 0, 0, 1, 1, 1], georeference } as unknown as PublishReport,
+        report: {
+          offset: [0, 0, 0],
+          extent: [0, 0, 0, 1, 1, 1],
+          georeference,
+          cameras: name === 'house' ? CAMERAS : [],
+        } as unknown as PublishReport,
       });
   }
 });
@@ -116,6 +128,24 @@ describe('the place of a model', () => {
     expect(await placed('chair')).toEqual({ turn: 1, offset: [1, 2, 3] });
     const [row] = await db().select().from(models).where(eq(models.id, model.chair!));
     expect(row!.placement).toEqual({ by: 'hand', turn: 1, offset: [1, 2, 3] });
+  });
+
+  it('moves the cameras that came with its file, which come into the running order once', async () => {
+    const { revisionId } = (await stageModels(lead.actor, project)).find(({ modelId }) => modelId === model.house)!;
+    await placeModel(lead.actor, project, model.house!, { by: 'hand', turn: Math.PI / 2, offset: [10, 0, 0] });
+    expect(await addFileCameras(lead.actor, revisionId)).toBe(2);
+    await expect(addFileCameras(lead.actor, revisionId)).rejects.toThrow('already');
+    const cards = await listViewpoints(lead.actor, project);
+    expect(cards.map(({ name }) => name)).toEqual(['house: Door', 'house: Stair']);
+    // (x, y) turns to (-y, x), then 10 along x.
+    expect(cards[0]!.state.camera).toEqual({
+      position: [expect.closeTo(8), expect.closeTo(1), 1.6],
+      target: [expect.closeTo(10), expect.closeTo(4), 1.6],
+      fov: 60,
+    });
+    await placeModel(lead.actor, project, model.house!, { by: 'file' });
+    const annexe = (await stageModels(lead.actor, project)).find(({ modelId }) => modelId === model.annexe)!;
+    await expect(addFileCameras(lead.actor, annexe.revisionId)).rejects.toThrow('No cameras');
   });
 
   it('is told where it is far from all others', async () => {

@@ -134,6 +134,7 @@ function summaries() {
     'unread', jsonb_array_length(${report}->'unread'),
     'withheld', ${report}->'withheld',
     'mended', ${report}->'mended',
+    'cameras', jsonb_array_length(${report}->'cameras'),
     'surfaces', jsonb_build_object(
       'applied', jsonb_array_length(jsonb_path_query_array(${report}, '$.surfaces[*] ? (@.elements > 0)')),
       'idle', jsonb_array_length(jsonb_path_query_array(${report}, '$.surfaces[*] ? (@.elements == 0)'))

@@ -28,6 +28,7 @@ import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/vi
 import { GET as listProjects, POST as makeProject } from './projects/route';
 import { POST as password } from './password/route';
 import { GET as readRevision } from './revisions/[id]/route';
+import { POST as takeCameras } from './revisions/[id]/cameras/route';
 import { POST as repeat } from './revisions/[id]/repeat/route';
 import { POST as withdraw } from './revisions/[id]/withdrawal/route';
 import { GET as listTokens, POST as makeToken } from './tokens/route';
@@ -104,6 +105,7 @@ const MATRIX: [
   ['make an access token', makeToken, () => ({}), { label: 'T', right: 'read' }, [200, 200, 403, 403, 200, 401]],
   ['change the password', password, () => ({}), { present: 'no', next: 'long enough' }, [403, 403, 403, 403, 403, 401]],
   ['read a revision', readRevision, () => ({ id: NONE }), undefined, [404, 404, 404, 404, 404, 401]],
+  ['take its cameras', takeCameras, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['withdraw a revision', withdraw, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['make a revision the newest', repeat, () => ({ id: NONE }), {}, [404, 404, 403, 403, 404, 401]],
   ['list design options', listOptions, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],

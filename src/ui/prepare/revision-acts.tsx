@@ -18,12 +18,21 @@ interface RevisionActsProps {
 export function RevisionActs({ projectId, revision, isNewest, onChanged }: RevisionActsProps) {
   const router = useRouter();
   const [trouble, setTrouble] = useState<string | null>(null);
+  const cameras = revision.digest?.cameras ?? 0;
   const base = `/api/revisions/${revision.id}`;
   const acts: Record<string, { label: string; run: () => Promise<unknown> | void }> = {
     open: {
       label: 'Open in Review',
       run: () => router.push(`/projects/${projectId}/review${isNewest ? '' : `?revision=${revision.id}`}`),
     },
+    ...(cameras > 0
+      ? {
+          cameras: {
+            label: `Add its ${cameras === 1 ? 'camera' : `${cameras} cameras`} to the running order`,
+            run: () => api.post(`${base}/cameras`, {}).then(() => router.push(`/projects/${projectId}/review`)),
+          },
+        }
+      : {}),
     ...(isNewest ? {} : { repeat: { label: 'Make it the newest again', run: () => api.post(`${base}/repeat`, {}) } }),
     ...(revision.withdrawn
       ? { restore: { label: 'Let it stand again', run: () => api.delete(`${base}/withdrawal`) } }
