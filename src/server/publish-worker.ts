@@ -16,7 +16,7 @@ import { lookAfterSources, take } from './model-store/take';
 import { mailNotice, notify } from './notices';
 import { finishReading, isHeldBy } from './publishing';
 import { enqueue, workOnMail, workOnQueue, workOnTaking } from './queue';
-import { replaceFolder, revisionKey, sourceKey, storagePath, workFolder } from './storage';
+import { replaceFolder, revisionKey, sourceKey, storagePath, storeTrouble, workFolder } from './storage';
 
 type Revision = typeof revisions.$inferSelect;
 
@@ -95,7 +95,6 @@ async function publish(revisionId: string): Promise<void> {
   if (!revision) return;
   const contentId = uuidv7();
   const work = join(workFolder(), contentId);
-  await mkdir(work, { recursive: true });
   await tellProject(revision.projectId, 'models-changed');
   const stop = new AbortController();
   const beat = setInterval(() => {
@@ -113,6 +112,7 @@ async function publish(revisionId: string): Promise<void> {
   try {
     if (revision.attempts > MOST_ATTEMPTS)
       throw new Error(`The worker ended ${MOST_ATTEMPTS} times in the middle of “${revision.fileName}”.`);
+    await mkdir(work, { recursive: true });
     const report = await convertRevision(revision, work, stop.signal);
     if (report.counts.elements > config().maxElements)
       throw new Error(
@@ -132,8 +132,11 @@ async function publish(revisionId: string): Promise<void> {
     if (revision.contentId) await rm(storagePath(revisionKey(revision.contentId)), { recursive: true, force: true });
     end = { kind: outcome };
   } catch (error) {
-    await rm(work, { recursive: true, force: true });
-    const cause = error instanceof Error ? error.message : String(error);
+    // Where the disk is away, what was begun is removed later with all that was abandoned.
+    await rm(work, { recursive: true, force: true }).catch((lost: Error) =>
+      process.stderr.write(`work folder not removed: ${lost.message}\n`),
+    );
+    const cause = storeTrouble(error)?.message ?? (error instanceof Error ? error.message : String(error));
     const reason = `${cause} The file is kept; nothing that was published before has changed.`;
     const failed = await db()
       .update(revisions)

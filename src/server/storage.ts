@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join, normalize, sep } from 'node:path';
 import { config } from './config';
+import { Problem } from './problems';
 
 /**
  * Where files lie: source files and published revisions. A local folder; keys are relative paths. Everything else of
@@ -29,6 +30,26 @@ export async function replaceFolder(from: string, key: string): Promise<void> {
   await mkdir(dirname(to), { recursive: true });
   await rm(to, { recursive: true, force: true });
   await rename(from, to);
+}
+
+/** What the system says of a disk that is gone, read-only or broken. */
+const AWAY = new Set(['EACCES', 'EPERM', 'EROFS', 'EIO', 'ENOTDIR', 'ESTALE', 'ENOTCONN', 'ENXIO', 'EHOSTDOWN']);
+const FULL = new Set(['ENOSPC', 'EDQUOT']);
+
+/** What a user is told of an error of the disk that holds the store; null for any other error. */
+export function storeTrouble(error: unknown): Problem | null {
+  const code = (error as NodeJS.ErrnoException | null)?.code;
+  if (code && FULL.has(code))
+    return new Problem(
+      507,
+      'There is no room left on the server’s disk. Ask the administrator to make room, then try again.',
+    );
+  if (code && AWAY.has(code))
+    return new Problem(
+      503,
+      'The server’s disk for models cannot be reached just now. What was published is not lost; ask the administrator, then try again.',
+    );
+  return null;
 }
 
 /** Where a conversion writes until its folder is whole. */

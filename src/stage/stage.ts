@@ -12,7 +12,7 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import { COARSEST_PIXEL_ERROR, DEVICES, FINEST_PIXEL_ERROR, type Device } from '@/core/detail/device';
+import { COARSEST_PIXEL_ERROR, FINEST_PIXEL_ERROR } from '@/core/detail/device';
 import { elementFlags } from '@/core/elements/visibility-flags';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
@@ -21,6 +21,7 @@ import { placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
 import { CameraRig } from './camera-rig';
+import { device, deviceByPointer, isHeadset } from './device-here';
 import { person } from './person';
 import { StageModel } from './stage-model';
 import { TileWork } from './tile-work';
@@ -58,7 +59,7 @@ export class Stage {
   private readonly scene = new Scene();
   private readonly sun = new DirectionalLight('#fff1dc', 2.1);
   private readonly work = new TileWork();
-  private readonly device = deviceHere();
+  private device = deviceByPointer();
   private pixelError = FINEST_PIXEL_ERROR;
   private models: StageModel[] = [];
   private wanted: StageModelSource[] = [];
@@ -113,6 +114,9 @@ export class Stage {
       },
       onHover: (x, y) => this.hover(x, y),
       onLeave: () => this.events.onPoint(null),
+    });
+    void isHeadset().then((headset) => {
+      if (headset) this.device = device('headset');
     });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
@@ -485,11 +489,6 @@ export class Stage {
 }
 
 /** What is known of a browser's device before anything is drawn: whether it is held in the hand. */
-function deviceHere(): Device {
-  const name = matchMedia('(pointer: coarse)').matches ? 'phone' : 'laptop';
-  return DEVICES.find((device) => device.name === name)!;
-}
-
 function fullPixelRatio(): number {
   return Math.min(devicePixelRatio, 2);
 }

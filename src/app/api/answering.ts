@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access';
 import { notFound, Problem, problemBody } from '@/server/problems';
+import { storeTrouble } from '@/server/storage';
 
 type Params = Record<string, string>;
 interface Call {
@@ -46,8 +47,9 @@ async function guarded(work: () => Promise<unknown>): Promise<Response> {
 }
 
 function unexpected(error: unknown): Problem {
+  const trouble = storeTrouble(error);
   process.stderr.write(`${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
-  return new Problem(500, 'The server could not do that. Nothing was changed; try again.');
+  return trouble ?? new Problem(500, 'The server could not do that. Nothing was changed; try again.');
 }
 
 const MAX_BODY = 6 * 1024 * 1024;
