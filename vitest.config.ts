@@ -6,7 +6,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts'],
     environment: 'node',
-    globalSetup: ['src/db/test-cluster.ts'],
+    globalSetup: ['src/db/test-cluster.ts', 'src/cli/test-converter.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,
     maxWorkers: 2,

@@ -16,7 +16,7 @@ export function buildPages(home: string): boolean {
   );
   if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
   mkdirSync(join(home, '.next'), { recursive: true });
-  bundleConverter(home);
+  bundleConverter(home, join(home, '.next'));
   writeFileSync(stamp, now);
   return true;
 }
@@ -26,13 +26,16 @@ export function converterPath(home: string): string {
   return join(home, '.next', 'convert-process.mjs');
 }
 
-function bundleConverter(home: string): void {
+/** Bundles the conversion process and its thread into a folder within the checkout, where they find their packages. */
+export function bundleConverter(home: string, folder: string): void {
   buildSync({
     entryPoints: [join(home, 'src/publish/convert-process.ts'), join(home, 'src/publish/side-work.ts')],
-    outdir: join(home, '.next'),
+    outdir: folder,
     outExtension: { '.js': '.mjs' },
     bundle: true,
-    packages: 'external',
+    // Everything else is taken in: finding and starting hundreds of modules takes longer than reading a small file.
+    external: ['sharp', 'web-ifc', 'draco3dgltf'],
+    banner: { js: "import { createRequire } from 'node:module';\nconst require = createRequire(import.meta.url);" },
     platform: 'node',
     format: 'esm',
     target: 'node20',
