@@ -1,0 +1,143 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { build } from 'esbuild';
+import type { Box3 } from '@/core/math/box3';
+import { boxCentre, boxDiagonal } from '@/core/math/box3';
+import { AS_IN_FILE } from '@/core/placement/placement';
+import type { StageModelSource } from '@/core/project/models';
+import type { CameraPose } from '@/core/viewpoint';
+import { readModel } from '@/formats/read-model';
+import { placeGeometry } from '@/publish/element-geometry';
+import { publishModel } from '@/publish/publish-model';
+import type { DrawFigures, PlainElement } from './draw-page';
+import { withInputs } from './inputs';
+import { round, summarise, tell } from './measure';
+
+const VIEW = { width: 640, height: 400 };
+/** Frames of one way around the whole. */
+const FRAMES = 24;
+const TYPES: Record<string, string> = { json: 'application/json', glb: 'model/gltf-binary', webp: 'image/webp' };
+
+/** Draw calls and main-thread milliseconds a frame with the whole in view, beside one mesh an element. */
+await withInputs(async (inputs, runs, scratch) => {
+  const files = new Map<string, string | Uint8Array>([
+    ['/', '<!doctype html><style>*{margin:0}#stage{width:100vw;height:100vh}</style><div id="stage"></div>'],
+  ]);
+  const home = new URL('.', import.meta.url).pathname;
+  // The page's own parts, each in one file at the address under which it asks for it.
+  for (const [address, entry] of [
+    ['/page.js', join(home, 'draw-page.ts')],
+    ['/tile-worker.ts', join(home, '../src/stage/tile-worker.ts')],
+  ] as const) {
+    const { outputFiles } = await build({
+      entryPoints: [entry],
+      bundle: true,
+      write: false,
+      format: 'esm',
+      target: 'es2022',
+      tsconfig: join(home, '../tsconfig.json'),
+    });
+    files.set(address, outputFiles[0]!.text);
+  }
+  const server = createServer((request, response) => {
+    const path = new URL(request.url!, 'http://x').pathname;
+    const type =
+      path === '/' ? 'text/html' : /\.(js|ts)$/.test(path) ? 'text/javascript' : TYPES[path.split('.').at(-1)!];
+    Promise.resolve(files.get(path) ?? readFile(join(scratch, path))).then(
+      (body) => response.writeHead(200, { 'Content-Type': type ?? 'application/octet-stream' }).end(body),
+      () => response.writeHead(404).end(),
+    );
+  });
+  await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
+  const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--use-gl=angle',
+      '--use-angle=swiftshader',
+      '--enable-unsafe-swiftshader',
+      '--ignore-gpu-blocklist',
+    ],
+  });
+  try {
+    for (const { path, name } of inputs) {
+      const { report } = await publishModel(path, { fileName: name, outFolder: join(scratch, name) });
+      await writeFile(join(scratch, `${name}.json`), JSON.stringify(await plainElements(path, name)));
+      const extent = report.extent!;
+      const source: StageModelSource = {
+        modelId: 'm',
+        revisionId: 'r',
+        code: 'P01',
+        name,
+        discipline: '',
+        baseUrl: `/${name}/`,
+        offset: report.offset,
+        extent,
+        placement: AS_IN_FILE,
+        newerCode: null,
+      };
+      const poses = around(extent);
+      const ours: DrawFigures[] = [];
+      const plain: DrawFigures[] = [];
+      for (let i = 0; i < runs; i++) {
+        const page = await browser.newPage({ viewport: VIEW });
+        page.setDefaultTimeout(600_000);
+        page.on('pageerror', (error) => process.stderr.write(`${error.message}\n`));
+        await page.goto(origin);
+        await page.addScriptTag({ url: '/page.js', type: 'module' });
+        await page.waitForFunction(() => 'drawStage' in window);
+        ours.push(await page.evaluate(([s, p]) => window.drawStage(s, p), [source, poses] as const));
+        plain.push(await page.evaluate(([a, p]) => window.drawPlain(a, p), [`/${name}.json`, poses] as const));
+        await page.close();
+      }
+      tell('draw', name, {
+        elements: report.counts.elements,
+        triangles: report.counts.triangles,
+        drawCalls: Math.max(...ours.map(({ drawCalls }) => drawCalls)),
+        scriptMilliseconds: middle(ours),
+        referenceDrawCalls: Math.max(...plain.map(({ drawCalls }) => drawCalls)),
+        referenceScriptMilliseconds: middle(plain),
+      });
+    }
+  } finally {
+    await browser.close();
+    server.close();
+  }
+});
+
+function middle(figures: DrawFigures[]) {
+  const { median, least, most, runs } = summarise(figures.flatMap(({ script }) => script));
+  return { median: round(median, 2), least: round(least, 2), most: round(most, 2), frames: runs };
+}
+
+/** A way around a box from which all of it is seen. */
+function around(extent: Box3): CameraPose[] {
+  const centre = boxCentre(extent);
+  const away = boxDiagonal(extent);
+  return Array.from({ length: FRAMES }, (_, i) => {
+    const angle = (2 * Math.PI * i) / FRAMES;
+    return {
+      position: [centre[0] + away * Math.cos(angle), centre[1] + away * Math.sin(angle), centre[2] + away * 0.5],
+      target: centre,
+      fov: 50,
+    };
+  });
+}
+
+/** The triangles of every element, as a viewer without ambition would hold them. */
+async function plainElements(path: string, name: string): Promise<PlainElement[]> {
+  const model = await readModel(path, name);
+  const elements = new Map<number, PlainElement>();
+  for (const { element, material, positions, indices } of placeGeometry(model).pieces) {
+    const [r, g, b] = model.materials[material]!.color;
+    const one = elements.get(element) ?? { positions: [], color: [r, g, b] };
+    for (const index of indices)
+      for (let axis = 0; axis < 3; axis++) one.positions.push(round(positions[index * 3 + axis]!));
+    elements.set(element, one);
+  }
+  return [...elements.values()];
+}
