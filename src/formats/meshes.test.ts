@@ -122,6 +122,18 @@ describe('PLY', () => {
     expect([...colors!]).toEqual([255, 0, 0, 255, 255, 0, 0, 255, 0, 0, 128, 255, 0, 0, 128, 255]);
   });
 
+  it('brings the picture along that a comment names, right side up', async () => {
+    const textured = PLY.replace('comment Scanned in Lindenau', 'comment TextureFile Skin.png')
+      .replace(/property uchar \w+\n/g, '')
+      .replace('element face', 'property float s\nproperty float t\nelement face')
+      .replace(/^(\d \d \d) \d+ \d+ \d+$/gm, '$1 0.25 1');
+    const model = await read(await zip({ 'scan.ply': textured, 'skin.PNG': 'a picture' }), 'scan.zip');
+    expect(model.textures.map(({ bytes }) => Buffer.from(bytes).toString())).toEqual(['a picture']);
+    expect(model.materials[model.placements[0]!.material]).toMatchObject({ texture: 0, color: [1, 1, 1, 1] });
+    expect([...model.geometries[0]!.uvs!.slice(0, 2)]).toEqual([0.25, 0]);
+    expect((await read(textured, 'alone.ply')).warnings[0]!.reason).toContain('“Skin.png” did not come along');
+  });
+
   it('that holds only points, fewer faces than announced, or half a header is refused', async () => {
     expect(await refusal(PLY.replace(/element face 2[\s\S]*?indices\n/, '').replace(/3 0.*\n/g, ''), 'p.ply')).toMatch(
       /^nothing-inside: .*points but no faces/,
@@ -164,6 +176,22 @@ describe('3MF', () => {
     expect(model.geometries.length).toBe(2); // one wedge in two materials, placed twice
     // (x, y) turns to (-y, x); 10 cm wedges at 0 and 20 cm along x, which becomes y.
     expect(extent(model)).toEqual([-0.1, 0, 0.05, 0, 0.3, 0.15]);
+  });
+
+  it('brings the pictures of its package along, a corner for every place in them', async () => {
+    const model3mf = MODEL_3MF.replace(
+      '<object id="2"',
+      '<texture2d id="8" path="/3D/Textures/skin.png" contenttype="image/png"/><texture2dgroup id="9" texid="8"><tex2coord u="0" v="0"/><tex2coord u="1" v="0"/><tex2coord u="0.5" v="1"/></texture2dgroup><object id="2"',
+    ).replace('<triangle v1="0" v2="1" v3="3"/>', '<triangle v1="0" v2="1" v3="3" pid="9" p1="0" p2="1" p3="2"/>');
+    const parts = { '[Content_Types].xml': '<Types/>', '3D/3dmodel.model': model3mf };
+    const model = await read(await zip({ ...parts, '3D/Textures/skin.png': 'a picture' }), 'skin.3mf');
+    const at = model.materials.findIndex(({ texture }) => texture === 0);
+    const { geometry } = model.placements.find(({ material }) => material === at)!;
+    expect([...model.geometries[geometry]!.uvs!]).toEqual([0, 1, 1, 1, 0.5, 0]);
+    expect(model.geometries[geometry]!.indices).toHaveLength(3);
+    const without = await read(await zip(parts), 'bare.3mf');
+    expect(without.warnings[0]!.reason).toContain('“/3D/Textures/skin.png” is not in the package');
+    expect(without.placements.length).toBeGreaterThan(0);
   });
 
   it('that is damaged, incomplete or hollow is refused', async () => {

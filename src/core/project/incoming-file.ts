@@ -17,7 +17,7 @@ export const MODEL_ENDINGS = [
 ] as const;
 /** Endings of files that belong to a model that comes in parts. */
 export const PART_ENDINGS = ['.mtl', '.bin', '.png', '.jpg', '.jpeg', '.webp', '.tga', '.bmp', '.ktx2'] as const;
-const IN_PARTS = ['.obj', '.gltf', '.dae'];
+const IN_PARTS = ['.obj', '.gltf', '.dae', '.ply'];
 
 export function isModelFile(fileName: string): boolean {
   return hasEnding(fileName, MODEL_ENDINGS);
@@ -38,7 +38,7 @@ function hasEnding(fileName: string, endings: readonly string[]): boolean {
 
 /** What the model of a file is called: the file's name without its endings. */
 export function modelNameOf(fileName: string): string {
-  return fileName.replace(/(\.(obj|gltf|dae))?\.[^.]+$/i, '');
+  return fileName.replace(/(\.(obj|gltf|dae|ply))?\.[^.]+$/i, '');
 }
 
 /** A file's name without revision marks and ending, so that `house-P02.ifc` follows `house-P01.ifc`. */

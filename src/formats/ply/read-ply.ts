@@ -6,16 +6,19 @@ import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
+import { pictureParts } from '../picture-parts';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readScene } from '../three-scene/read-scene';
 
 /**
- * Reads PLY, text or binary, with its vertex colours, as one element. The format knows neither unit nor up axis.
+ * Reads PLY, text or binary, with its vertex colours or the picture that a comment `TextureFile` names, as one element. The
+ * format knows neither unit nor up axis.
  *
  * @throws ModelFileError if it breaks off, or is a cloud of points without faces
  */
-export async function readPly({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+export async function readPly(source: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+  const { path, fileName } = source;
   const bytes = await readFile(path);
   const header = /^[\s\S]*?end_header/.exec(bytes.toString('latin1', 0, 64 * 1024))?.[0];
   if (!header)
@@ -47,9 +50,13 @@ export async function readPly({ path, fileName }: SourceFile, options: ReadOptio
     format: 'PLY',
     schema: /^format\s+(\S+)/m.exec(header)?.[1] ?? '',
     fileName,
-    program: /^comment\s+(.+)$/m.exec(header)?.[1]?.trim() ?? '',
+    program: /^comment\s+(?!TextureFile)(.+)$/im.exec(header)?.[1]?.trim() ?? '',
   });
-  readScene(builder, mesh, 'Object');
+  const named = /^comment\s+TextureFile\s+(.+?)\s*$/im.exec(header)?.[1];
+  const texture = named && geometry.hasAttribute('uv') ? pictureParts(builder, source)(named) : undefined;
+  readScene(builder, mesh, 'Object', {
+    paint: () => (texture === undefined ? undefined : { name: named!, color: [1, 1, 1, 1], texture }),
+  });
   if (builder.model.placements.length === 0)
     throw new ModelFileError('damaged', `“${fileName}” refers to vertices that it does not hold. Export it again.`);
   settleFrame(builder.model, {}, 'Z', options.frame ?? {});

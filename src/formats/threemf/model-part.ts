@@ -6,12 +6,16 @@ type Rgba = [number, number, number, number];
 export interface MfSurface {
   name: string;
   color: Rgba;
+  /** For a place in a picture: the picture's id, and where, counted from its lower left corner. */
+  picture?: { id: string; at: [number, number] };
 }
 
 /** A place in a group of materials or colours. */
 export interface SurfaceRef {
   group: string;
   index: number;
+  /** For a triangle whose corners are of different kinds. */
+  corners?: [number, number, number];
 }
 
 export interface MfReference {
@@ -41,6 +45,8 @@ export interface ModelPart {
   program: string;
   objects: Map<string, MfObject>;
   surfaces: Map<string, MfSurface[]>;
+  /** Parts that hold pictures, by their ids. */
+  pictures: Map<string, string>;
   items: MfReference[];
 }
 
@@ -52,10 +58,12 @@ export async function readModelPart(path: string): Promise<ModelPart> {
     program: '',
     objects: new Map(),
     surfaces: new Map(),
+    pictures: new Map(),
     items: [],
   };
   let object: MfObject | null = null;
   let group: MfSurface[] | null = null;
+  let picture = '';
   let metadata = '';
   let isModel = false;
   await streamXml(path, {
@@ -70,7 +78,9 @@ export async function readModelPart(path: string): Promise<ModelPart> {
           break;
         case 'basematerials':
         case 'colorgroup':
+        case 'texture2dgroup':
           group = [];
+          picture = at.texid ?? '';
           part.surfaces.set(at.id ?? '', group);
           break;
         case 'base':
@@ -78,6 +88,12 @@ export async function readModelPart(path: string): Promise<ModelPart> {
           break;
         case 'color':
           group?.push({ name: '', color: colour(at.color) });
+          break;
+        case 'tex2coord':
+          group?.push({ name: '', color: [1, 1, 1, 1], picture: { id: picture, at: [number(at.u), number(at.v)] } });
+          break;
+        case 'texture2d':
+          part.pictures.set(at.id ?? '', at.path ?? '');
           break;
         case 'object':
           object = {
@@ -98,7 +114,9 @@ export async function readModelPart(path: string): Promise<ModelPart> {
           if (!object) break;
           if (at.p1 !== undefined) {
             const own = at.pid ?? object.surface?.group;
-            if (own !== undefined) object.surfaces[object.triangles.length] = { group: own, index: whole(at.p1) };
+            const first = whole(at.p1);
+            const corners = [first, whole(at.p2 ?? at.p1), whole(at.p3 ?? at.p1)] as [number, number, number];
+            if (own !== undefined) object.surfaces[object.triangles.length] = { group: own, index: first, corners };
           }
           object.triangles.push([whole(at.v1), whole(at.v2), whole(at.v3)]);
           break;
@@ -112,7 +130,7 @@ export async function readModelPart(path: string): Promise<ModelPart> {
     close(name, text) {
       if (name === 'metadata' && metadata === 'Application') part.program = text;
       if (name === 'object') object = null;
-      if (name === 'basematerials' || name === 'colorgroup') group = null;
+      if (['basematerials', 'colorgroup', 'texture2dgroup'].includes(name)) group = null;
     },
   });
   if (!isModel) throw new Error('it holds no model element');

@@ -1,7 +1,7 @@
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { basename, extname, join, relative } from 'node:path';
 import { multiply } from '@/core/math/mat4';
-import type { BuildingModel } from '../building-model';
+import type { BuildingModel, Geometry } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
@@ -21,7 +21,7 @@ const DEEPEST = 32;
 const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
 /**
- * Reads an unpacked 3MF package: build items, components, base materials and colour groups; parts of the production
+ * Reads an unpacked 3MF package: build items, components, base materials, colour groups and pictures; parts of the production
  * extension too. 3MF is in millimetres unless it says otherwise, with Z up.
  *
  * @param source its path is the root model part, its `parts` the unpacked package
@@ -49,6 +49,7 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
   options.onProgress?.(0.5);
   const builder = new ModelBuilder({ format: '3MF', schema: root.version, fileName, program: root.program });
   const geometries = new Map<MfObject, Placed[]>();
+  const pictureOf = packagedPictures(builder, parts!);
 
   const place = async (part: ModelPart, id: string, matrix: number[], parent: number, depth: number): Promise<void> => {
     const object = part.objects.get(id);
@@ -67,7 +68,7 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
       builder.model.productsWithShape++;
       let placed = geometries.get(object);
       if (!placed) {
-        placed = meshes(builder, part, object);
+        placed = meshes(builder, part, object, pictureOf);
         geometries.set(object, placed);
       }
       for (const { geometry, material } of placed) builder.place(row, geometry, material, matrix);
@@ -92,27 +93,85 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
   return builder.model;
 }
 
+/** Finds pictures by the name of the part that holds them; one that is not there is reported once. */
+function packagedPictures(builder: ModelBuilder, parts: string): (name: string) => number | undefined {
+  const known = new Map<string, number | undefined>();
+  return (name) => {
+    if (known.has(name)) return known.get(name);
+    const file = join(parts, name);
+    const isThere = name !== '' && file.startsWith(parts) && existsSync(file);
+    if (!isThere)
+      builder.model.warnings.push({
+        reason: `the picture “${name.slice(0, 120)}” is not in the package, so its surfaces show one plain colour`,
+      });
+    const index = isThere ? builder.texture(name, readFileSync(file)) : undefined;
+    known.set(name, index);
+    return index;
+  };
+}
+
 interface Placed {
   geometry: number;
   material: number;
 }
 
+/** Triangles of one material, with places in its picture where it has one. */
+class Patch {
+  readonly indices: number[] = [];
+  private readonly positions: number[] = [];
+  private readonly uvs: number[] = [];
+  private readonly known = new Map<string, number>();
+
+  /** A corner that lies at a place in the picture. */
+  add(vertices: number[], vertex: number, [u, v]: [number, number]): void {
+    const key = `${vertex}/${u}/${v}`;
+    let own = this.known.get(key);
+    if (own === undefined) {
+      own = this.known.size;
+      this.known.set(key, own);
+      this.positions.push(...vertices.slice(vertex * 3, vertex * 3 + 3));
+      this.uvs.push(u, 1 - v); // rows are counted from below
+    }
+    this.indices.push(own);
+  }
+
+  /** @param positions of the whole object, where nothing lies in a picture */
+  geometry(positions: Float32Array): Geometry {
+    const indices = Uint32Array.from(this.indices);
+    if (this.known.size === 0) return { positions, indices };
+    return { positions: Float32Array.from(this.positions), indices, uvs: Float32Array.from(this.uvs) };
+  }
+}
+
 /** The object's triangles, one geometry for each material among them. */
-function meshes(builder: ModelBuilder, part: ModelPart, object: MfObject): Placed[] {
+function meshes(
+  builder: ModelBuilder,
+  part: ModelPart,
+  object: MfObject,
+  pictureOf: (name: string) => number | undefined,
+): Placed[] {
   const positions = Float32Array.from(object.vertices);
   const vertices = positions.length / 3;
-  const byMaterial = new Map<number, number[]>();
+  const byMaterial = new Map<number, Patch>();
   object.triangles.forEach((corners, i) => {
     if (corners.some((corner) => corner >= vertices)) return;
     const own = object.surfaces[i] ?? object.surface;
-    const surface = (own && part.surfaces.get(own.group)?.[own.index]) ?? { name: '', color: [0.85, 0.83, 0.78, 1] };
-    const material = builder.material({ name: surface.name, color: surface.color as [number, number, number, number] });
-    const list = byMaterial.get(material) ?? [];
-    list.push(...corners);
-    byMaterial.set(material, list);
+    const group = own ? (part.surfaces.get(own.group) ?? []) : [];
+    const kinds = (own?.corners ?? [own?.index ?? 0, own?.index ?? 0, own?.index ?? 0]).map((index) => group[index]);
+    const [first] = kinds;
+    const texture = first?.picture && pictureOf(part.pictures.get(first.picture.id) ?? '');
+    const material = builder.material({
+      name: first?.name ?? '',
+      color: first?.color ?? [0.85, 0.83, 0.78, 1],
+      ...(texture !== undefined && { texture }),
+    });
+    const patch = byMaterial.get(material) ?? new Patch();
+    if (texture === undefined) patch.indices.push(...corners);
+    else corners.forEach((corner, k) => patch.add(object.vertices, corner, kinds[k]?.picture?.at ?? [0, 0]));
+    byMaterial.set(material, patch);
   });
-  return [...byMaterial].map(([material, indices]) => ({
+  return [...byMaterial].map(([material, patch]) => ({
     material,
-    geometry: builder.geometry({ positions, indices: Uint32Array.from(indices) }),
+    geometry: builder.geometry(patch.geometry(positions)),
   }));
 }
