@@ -23,6 +23,8 @@ const REPORT = {
   weight: { tilesBrotli: 1000, indexBrotli: 24 },
   withheld: { elements: 0, newCategories: [] },
   mended: [],
+  cameras: [{ name: 'Door' }],
+  surfaces: [{ elements: 3 }, { elements: 0 }, { elements: 0 }],
   findings: [],
   unread: [{ reason: 'one' }, { reason: 'two' }],
   forecast: {
@@ -88,6 +90,8 @@ describe('a list of revisions', () => {
       unread: 2,
       withheld: { elements: 0, newCategories: [] },
       mended: [],
+      cameras: 1,
+      surfaces: { applied: 1, idle: 2 },
       scaleGuessed: false,
     });
     expect(newest).not.toHaveProperty('report');

@@ -1,12 +1,12 @@
 'use client';
-import { Box, Button, Flex, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { ChevronRight, Crosshair, Eye, EyeOff, Focus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { contentsByStorey, searchElements, type ContentsNode } from '@/core/elements/contents';
 import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/viewpoint';
 import type { StageModel } from '@/stage/stage-model';
-import { QuietButton, SearchField } from '../pieces';
+import { QuietButton, SearchField, Toggle } from '../pieces';
 import { refKey } from './review-view';
 import { useReview, useSession } from './session-context';
 import type { StageModelSource } from '@/core/project/models';
@@ -61,12 +61,7 @@ function ModelBranch({ model, stageModel }: { model: StageModelSource; stageMode
             {model.code}
           </Text>
         </Text>
-        <Switch.Root checked={!off} onCheckedChange={() => session.view.switchModel(model.modelId)} colorPalette="gray">
-          <Switch.HiddenInput aria-label={`Show ${model.name}`} />
-          <Switch.Control bg={off ? 'seam' : 'ink'}>
-            <Switch.Thumb />
-          </Switch.Control>
-        </Switch.Root>
+        <Toggle checked={!off} onToggle={() => session.view.switchModel(model.modelId)} name={`Show ${model.name}`} />
       </Flex>
       {stageModel ? (
         <Branches nodes={branches} model={stageModel} />

@@ -1,8 +1,8 @@
 'use client';
-import { Box, Flex, Slider, Switch, Text } from '@chakra-ui/react';
+import { Box, Flex, Slider, Text } from '@chakra-ui/react';
 import { useStore } from 'zustand';
 import { growBox, type Box3 } from '@/core/math/box3';
-import { QuietButton } from '../../pieces';
+import { QuietButton, Toggle } from '../../pieces';
 import type { LookSession } from './look-session';
 
 const AXES = ['East and west', 'North and south', 'Height'];
@@ -19,19 +19,9 @@ export function BoxChoice({ session, selected }: { session: LookSession; selecte
   return (
     <Box mb="3">
       <Flex align="center" gap="2">
-        <Switch.Root
-          checked={!!box}
-          onCheckedChange={({ checked }) => session.setBox(checked ? rounded(whole) : null)}
-          colorPalette="gray"
-          minH="44px"
-          flex="1"
-        >
-          <Switch.HiddenInput />
-          <Switch.Control bg={box ? 'ink' : 'seam'}>
-            <Switch.Thumb />
-          </Switch.Control>
-          <Switch.Label fontSize="sm">Only what touches a box</Switch.Label>
-        </Switch.Root>
+        <Toggle checked={!!box} onToggle={(checked) => session.setBox(checked ? rounded(whole) : null)} flex="1">
+          Only what touches a box
+        </Toggle>
         {box && around ? (
           <QuietButton size="sm" onClick={() => session.setBox(rounded(growBox(around, ROOM)))}>
             Around the selected

@@ -1,9 +1,9 @@
 'use client';
-import { Box, Flex, Heading, Switch, Text } from '@chakra-ui/react';
+import { Box, Flex, Heading, Text } from '@chakra-ui/react';
 import { useStore } from 'zustand';
 import { FINDINGS, type Finding } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
-import { QuietButton } from '../../pieces';
+import { QuietButton, Toggle } from '../../pieces';
 import { findingTitle, fitSentence } from '../../words';
 import type { LookSession } from './look-session';
 
@@ -62,24 +62,12 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
         {finding.detail}
       </Text>
       {mend ? (
-        <Switch.Root
-          checked={agreed}
-          onCheckedChange={({ checked }) => session.setMend(finding.kind, checked)}
-          colorPalette="gray"
-          mt="2"
-          minH="32px"
-        >
-          <Switch.HiddenInput />
-          <Switch.Control bg={agreed ? 'ink' : 'seam'}>
-            <Switch.Thumb />
-          </Switch.Control>
-          <Switch.Label fontSize="sm">
-            {MENDS[mend]}
-            <Text as="span" srOnly>
-              : {title}
-            </Text>
-          </Switch.Label>
-        </Switch.Root>
+        <Toggle checked={agreed} onToggle={(checked) => session.setMend(finding.kind, checked)} mt="2">
+          {MENDS[mend]}
+          <Text as="span" srOnly>
+            : {title}
+          </Text>
+        </Toggle>
       ) : null}
     </Box>
   );

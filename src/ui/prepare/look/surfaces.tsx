@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, Slider, Stack, Switch, Text } from '@chakra-ui/react';
+import { Box, Flex, Slider, Stack, Text } from '@chakra-ui/react';
 import { useEffect, useId, useState } from 'react';
 import { useStore } from 'zustand';
 import { revealBranches } from '@/core/reveal/reveal-index';
@@ -7,7 +7,7 @@ import type { FactName, FactValue } from '@/core/project/fact';
 import type { SurfaceRule, SurfaceSubject } from '@/core/surfaces/surface-rule';
 import { messageOf } from '../../api';
 import { Choice } from '../../choice';
-import { Field, QuietButton, Trouble } from '../../pieces';
+import { Field, QuietButton, Toggle, Trouble } from '../../pieces';
 import { plainNumber, surfaceRuleSentence } from '../../words';
 import type { LookSession } from './look-session';
 
@@ -166,18 +166,9 @@ function ColorChoice({ color, onColor, opacity, onOpacity }: ColorChoiceProps) {
   return (
     <Box>
       <Flex align="center" gap="3" minH="44px">
-        <Switch.Root
-          checked={color !== null}
-          onCheckedChange={({ checked }) => onColor(checked ? FRESH_COLOR : null)}
-          colorPalette="gray"
-          flex="1"
-        >
-          <Switch.HiddenInput />
-          <Switch.Control bg={color ? 'ink' : 'softInk'}>
-            <Switch.Thumb />
-          </Switch.Control>
-          <Switch.Label fontSize="sm">Another colour</Switch.Label>
-        </Switch.Root>
+        <Toggle checked={color !== null} onToggle={(checked) => onColor(checked ? FRESH_COLOR : null)} flex="1">
+          Another colour
+        </Toggle>
         {color ? (
           <label htmlFor={id}>
             <Text as="span" srOnly>

@@ -1,7 +1,7 @@
 'use client';
-import { Box, Flex, Switch, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import type { StoreSource } from '@/core/project/model-store';
-import { QuietButton, Trouble } from '../../pieces';
+import { QuietButton, Toggle, Trouble } from '../../pieces';
 import { when } from '../../words';
 
 interface SourceLineProps {
@@ -28,18 +28,9 @@ export function SourceLine({ source, onFollow, onTake, onRemove }: SourceLinePro
           </Text>
           <Text fontSize="sm">{standing(source)}</Text>
         </Box>
-        <Switch.Root
-          checked={follow}
-          onCheckedChange={({ checked }) => onFollow(checked)}
-          colorPalette="gray"
-          minH="44px"
-        >
-          <Switch.HiddenInput aria-label={`Follow ${fileName}`} />
-          <Switch.Control bg={follow ? 'ink' : 'seam'}>
-            <Switch.Thumb />
-          </Switch.Control>
-          <Switch.Label fontSize="sm">{follow ? 'new versions come by themselves' : 'only when you ask'}</Switch.Label>
-        </Switch.Root>
+        <Toggle checked={follow} onToggle={onFollow} name={`Follow ${fileName}`}>
+          {follow ? 'new versions come by themselves' : 'only when you ask'}
+        </Toggle>
         {isBehind && (!follow || trouble) ? (
           <QuietButton size="sm" onClick={onTake}>
             {trouble ? 'Try again' : `Publish version ${newest}`}

@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Dialog, Flex, Portal, Stack, Switch, Text } from '@chakra-ui/react';
+import { Box, Button, Dialog, Flex, Portal, Stack, Text } from '@chakra-ui/react';
 import { ChevronRight, File, Folder } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { ProjectDetail } from '@/core/project/models';
@@ -7,7 +7,7 @@ import type { StoreFile, StoreFolder, StoreSource, StoreSourceDraft } from '@/co
 import { DISCIPLINES, disciplineOf, isModelFile, modelNameOf, modelOfFile } from '@/core/project/incoming-file';
 import { api, messageOf } from '../../api';
 import { Choice } from '../../choice';
-import { Field, PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { Field, PrimaryButton, QuietButton, Toggle, Trouble } from '../../pieces';
 import { kilobytes, when } from '../../words';
 
 const NEW = 'new';
@@ -204,18 +204,9 @@ function Destination({ project, file, onBack, onChoose }: DestinationProps) {
           />
         </Flex>
       )}
-      <Switch.Root
-        checked={follow}
-        onCheckedChange={({ checked }) => setFollow(checked)}
-        colorPalette="gray"
-        minH="44px"
-      >
-        <Switch.HiddenInput />
-        <Switch.Control bg={follow ? 'ink' : 'seam'}>
-          <Switch.Thumb />
-        </Switch.Control>
-        <Switch.Label>Publish every new version by itself</Switch.Label>
-      </Switch.Root>
+      <Toggle checked={follow} onToggle={setFollow}>
+        Publish every new version by itself
+      </Toggle>
       <Flex gap="3">
         <PrimaryButton onClick={() => void send()} loading={busy} disabled={!model && !name.trim()}>
           Publish version {file.version.number}
