@@ -1,0 +1,20 @@
+import { expect, it } from 'vitest';
+import { ElementPaint } from './element-paint';
+
+it('holds a colour a row, clear where none is given, and forgets the one before', () => {
+  const paint = new ElementPaint(600); // more than a row of the texture
+  const texel = (row: number) => [...(paint.texture.image.data as Uint8Array).subarray(row * 4, row * 4 + 4)];
+  paint.set(new Map([[0, [1, 0.5, 0]] as const, [599, [0, 0, 1]] as const]));
+  expect([texel(0), texel(1), texel(599)]).toEqual([
+    [255, 128, 0, 255],
+    [0, 0, 0, 0],
+    [0, 0, 255, 255],
+  ]);
+  const before = paint.texture.version;
+  paint.set(new Map([[1, [0, 1, 0]] as const]));
+  expect([texel(0), texel(1)]).toEqual([
+    [0, 0, 0, 0],
+    [0, 255, 0, 255],
+  ]);
+  expect(paint.texture.version).toBeGreaterThan(before);
+});

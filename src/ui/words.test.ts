@@ -1,0 +1,30 @@
+import { expect, it } from 'vitest';
+import { duration, findingTitle, fitSentence, kilobytes, plainNumber, surfaceRuleSentence, when } from './words';
+
+it('writes numbers, bytes, times and spans as people read them', () => {
+  expect([plainNumber(999), plainNumber(48_092), plainNumber(1_234_567)]).toEqual([
+    '999',
+    '48\u202f092',
+    '1\u202f234\u202f567',
+  ]);
+  expect([kilobytes(1), kilobytes(65_308), kilobytes(25_521_666)]).toEqual(['1\u00a0kB', '64\u00a0kB', '24\u00a0MB']);
+  expect([duration(0.2), duration(89), duration(150), duration(4200)]).toEqual(['1 s', '89 s', '3 min', '1 h 10 min']);
+  expect(when('2026-11-24T02:08:59.123Z')).toBe('2026-11-24 02:08');
+  expect(findingTitle('coincident', 1204)).toBe('1\u202f204 flickering through another');
+});
+
+it('says how a model does not go with the others', () => {
+  expect(fitSentence({ kind: 'apart', metres: 812.4 })).toContain('812 m from the nearest other model');
+  expect(fitSentence({ kind: 'apart', metres: 5_200_000 })).toContain('5\u202f200 km');
+  expect(fitSentence({ kind: 'other-scale', factor: 1003 })).toContain('1\u202f000 times as large');
+  expect(fitSentence({ kind: 'other-scale', factor: 0.001 })).toContain('1\u202f000 times as small');
+});
+
+it('says what a rule does to surfaces', () => {
+  const rule = { by: 'category', value: 'Door', label: 'Door', color: '#334455', opacity: 1, material: null } as const;
+  expect(surfaceRuleSentence(rule)).toBe('Door: colour #334455');
+  expect(surfaceRuleSentence({ ...rule, opacity: 0.5, material: 'Glass' })).toBe(
+    'Door: colour #334455, 50 % solid, called Glass',
+  );
+  expect(surfaceRuleSentence({ ...rule, color: null, material: 'Oak' })).toBe('Door: called Oak');
+});
