@@ -3,6 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import { bundleConverter } from '@/cli/build';
 import { convert } from '@/publish/convert';
 import { withInputs } from './inputs';
 import { round, seconds, summarise, tell } from './measure';
@@ -10,6 +11,11 @@ import { round, seconds, summarise, tell } from './measure';
 const run = promisify(execFile);
 const BARE = fileURLToPath(new URL('./bare-read.ts', import.meta.url));
 const LIMITS = { minutes: 60, memoryMb: 16_384 };
+
+// As an installation runs it: in one file.
+const converter = join(process.cwd(), '.yurta', 'bench-converter');
+bundleConverter(process.cwd(), converter);
+process.env.YURTA_CONVERTER = join(converter, 'convert-process.mjs');
 
 /** Wall time from a file to its published revision, process and all, beside the reader library's own. */
 await withInputs(async (inputs, runs, scratch) => {
