@@ -7,7 +7,8 @@ import type { RevisionDetail } from '@/core/project/models';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { api, messageOf } from '../../api';
 import { useLiveProject } from '../../live-page';
-import { Card, PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { StageAndCard } from '../stage-and-card';
 import { ProgressBar } from '../../progress-bar';
 import { plainNumber, stageName } from '../../words';
 import { Findings } from './findings';
@@ -49,83 +50,61 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
   const working = revision.state === 'queued' || revision.state === 'running';
   const elements = revision.report?.counts.elements ?? 0;
   return (
-    <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="paper">
-      <Box
-        ref={element}
-        position="relative"
-        flex="1"
-        minH="240px"
-        tabIndex={0}
-        role="application"
-        aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
-        _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
-      />
-      <Card
-        as="section"
-        aria-label="Before publishing"
-        w={{ base: 'auto', lg: '400px' }}
-        m={{ base: '3', lg: '5' }}
-        ml={{ lg: '0' }}
-        display="flex"
-        flexDirection="column"
-        minH="0"
-        overflow="hidden"
-      >
-        <Box p="5" pb="3">
-          <Heading as="h1" fontSize="xl">
-            {revision.modelName}
-          </Heading>
-          <Text color="softInk" fontSize="sm">
-            {revision.fileName} · {plainNumber(elements)} elements
-          </Text>
-          <Trouble text={trouble ?? lost} />
-        </Box>
-        <Box flex="1" overflowY="auto" px="5" pb="4" tabIndex={0} aria-label="Settings of this revision" role="group">
-          {working ? (
-            <Box role="status" pb="4">
-              <Text fontSize="sm">{stageName(revision.stage)}</Text>
-              <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
-            </Box>
+    <StageAndCard element={element} label="Before publishing">
+      <Box p="5" pb="3">
+        <Heading as="h1" fontSize="xl">
+          {revision.modelName}
+        </Heading>
+        <Text color="softInk" fontSize="sm">
+          {revision.fileName} · {plainNumber(elements)} elements
+        </Text>
+        <Trouble text={trouble ?? lost} />
+      </Box>
+      <Box flex="1" overflowY="auto" px="5" pb="4" tabIndex={0} aria-label="Settings of this revision" role="group">
+        {working ? (
+          <Box role="status" pb="4">
+            <Text fontSize="sm">{stageName(revision.stage)}</Text>
+            <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
+          </Box>
+        ) : null}
+        {revision.state === 'failed' ? <Trouble text={revision.error} /> : null}
+        <Stack gap="6">
+          {chosen && settled ? (
+            <FrameChoice
+              settled={settled}
+              chosen={chosen}
+              onChange={revision.report?.source.format === 'IFC' ? null : setFrame}
+            />
           ) : null}
-          {revision.state === 'failed' ? <Trouble text={revision.error} /> : null}
-          <Stack gap="6">
-            {chosen && settled ? (
-              <FrameChoice
-                settled={settled}
-                chosen={chosen}
-                onChange={revision.report?.source.format === 'IFC' ? null : setFrame}
-              />
-            ) : null}
-            <Findings session={session} fit={revision.fit} />
-            <Decisions session={session} />
-          </Stack>
-        </Box>
-        <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" align="center" wrap="wrap">
-          {changed ? (
-            <QuietButton disabled={working || busy} onClick={() => void session.readAs(revisionId, chosen)}>
-              Show it like that
-            </QuietButton>
-          ) : null}
-          <PrimaryButton
-            disabled={working || revealed === 0}
-            loading={busy}
-            onClick={() => void session.publish(revisionId, frame ?? undefined)}
-          >
-            {revealed < elements ? `Publish ${plainNumber(revealed)} elements` : 'Publish'}
-          </PrimaryButton>
-          <QuietButton
-            disabled={working || busy}
-            onClick={() =>
-              void session.putAside(revisionId).then((done) => {
-                if (done) router.replace(home);
-              })
-            }
-          >
-            Put aside
+          <Findings session={session} fit={revision.fit} />
+          <Decisions session={session} />
+        </Stack>
+      </Box>
+      <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" align="center" wrap="wrap">
+        {changed ? (
+          <QuietButton disabled={working || busy} onClick={() => void session.readAs(revisionId, chosen)}>
+            Show it like that
           </QuietButton>
-        </Flex>
-      </Card>
-    </Flex>
+        ) : null}
+        <PrimaryButton
+          disabled={working || revealed === 0}
+          loading={busy}
+          onClick={() => void session.publish(revisionId, frame ?? undefined)}
+        >
+          {revealed < elements ? `Publish ${plainNumber(revealed)} elements` : 'Publish'}
+        </PrimaryButton>
+        <QuietButton
+          disabled={working || busy}
+          onClick={() =>
+            void session.putAside(revisionId).then((done) => {
+              if (done) router.replace(home);
+            })
+          }
+        >
+          Put aside
+        </QuietButton>
+      </Flex>
+    </StageAndCard>
   );
 }
 

@@ -6,7 +6,8 @@ import { useStore } from 'zustand';
 import type { OptionSet } from '@/core/options/option-set';
 import type { Placement, PlacementChoice } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
-import { Card, PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { StageAndCard } from '../stage-and-card';
 import { HandFields } from './hand-fields';
 import { PlaceSession } from './place-session';
 
@@ -40,98 +41,79 @@ export function Place({ projectId, modelId, models, initial, byMap, options }: P
     ['hand', 'By hand', 'Moved and turned by numbers, or by points that belong together.'],
   ];
   return (
-    <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="paper">
-      <Box
-        ref={element}
-        position="relative"
-        flex="1"
-        minH="240px"
-        tabIndex={0}
-        role="application"
-        aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
-        cursor={picking ? 'crosshair' : 'grab'}
-        _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
-        onKeyDown={(event) => event.key === 'Escape' && session.stopPicking()}
-      />
-      <Card
-        as="section"
-        aria-label="Place in the project"
-        w={{ base: 'auto', lg: '400px' }}
-        m={{ base: '3', lg: '5' }}
-        ml={{ lg: '0' }}
-        display="flex"
-        flexDirection="column"
-        minH="0"
-        overflow="hidden"
-      >
-        <Box p="5" pb="3">
-          <Heading as="h1" fontSize="xl">
-            Place {name}
-          </Heading>
-          <Text color="softInk" fontSize="sm">
-            Its file is never touched; the next revision stands in the same place.
-          </Text>
-        </Box>
-        <Stack flex="1" overflowY="auto" px="5" pb="4" gap="5">
-          <RadioGroup.Root
-            value={by}
-            onValueChange={({ value }) => session.choose(value as PlacementChoice['by'])}
-            aria-label="How the model finds its place"
-          >
-            <Stack gap="3">
-              {ways.map(([value, title, detail]) => (
-                <RadioGroup.Item
-                  key={value}
-                  value={value}
-                  disabled={value === 'georeference' && !byMap}
-                  alignItems="start"
-                  minH="44px"
-                >
-                  <RadioGroup.ItemHiddenInput />
-                  <RadioGroup.ItemIndicator mt="1" />
-                  <RadioGroup.ItemText>
-                    <b>{title}</b>
-                    <Text fontSize="sm" color="softInk" fontWeight="normal">
-                      {detail}
-                    </Text>
-                  </RadioGroup.ItemText>
-                </RadioGroup.Item>
-              ))}
-            </Stack>
-          </RadioGroup.Root>
-          {by === 'hand' ? (
-            <Stack gap="4">
-              <HandFields placement={hand} onChange={(next) => session.setHand(next)} />
-              <Box>
-                <QuietButton onClick={() => (picking ? session.stopPicking() : session.startPicking())}>
-                  {picking ? 'Stop picking' : 'Pick points that belong together'}
-                </QuietButton>
-                <Text role="status" fontSize="sm" mt="2">
-                  {picking === 'from'
-                    ? `Tap ${pairs.length === 0 ? 'a point' : 'a second point'} of ${name}.`
-                    : picking === 'to'
-                      ? 'Tap where it belongs, on another model.'
-                      : misfit === null
-                        ? ''
-                        : `The two pairs are ${Math.abs(Math.round(misfit * 1000))} mm apart in length.`}
-                </Text>
-                {picking === 'from' && pairs.length === 1 ? (
-                  <Text fontSize="sm" color="softInk">
-                    Moved by the first pair. A second one also turns it.
+    <StageAndCard
+      element={element}
+      label="Place in the project"
+      picking={picking !== null}
+      onEscape={() => session.stopPicking()}
+    >
+      <Box p="5" pb="3">
+        <Heading as="h1" fontSize="xl">
+          Place {name}
+        </Heading>
+        <Text color="softInk" fontSize="sm">
+          Its file is never touched; the next revision stands in the same place.
+        </Text>
+      </Box>
+      <Stack flex="1" overflowY="auto" px="5" pb="4" gap="5">
+        <RadioGroup.Root
+          value={by}
+          onValueChange={({ value }) => session.choose(value as PlacementChoice['by'])}
+          aria-label="How the model finds its place"
+        >
+          <Stack gap="3">
+            {ways.map(([value, title, detail]) => (
+              <RadioGroup.Item
+                key={value}
+                value={value}
+                disabled={value === 'georeference' && !byMap}
+                alignItems="start"
+                minH="44px"
+              >
+                <RadioGroup.ItemHiddenInput />
+                <RadioGroup.ItemIndicator mt="1" />
+                <RadioGroup.ItemText>
+                  <b>{title}</b>
+                  <Text fontSize="sm" color="softInk" fontWeight="normal">
+                    {detail}
                   </Text>
-                ) : null}
-              </Box>
-            </Stack>
-          ) : null}
-          <Trouble text={trouble} />
-        </Stack>
-        <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" wrap="wrap">
-          <PrimaryButton loading={busy} onClick={() => void session.keep().then((kept) => kept && router.push(home))}>
-            Keep this place
-          </PrimaryButton>
-          <QuietButton onClick={() => router.push(home)}>Leave it</QuietButton>
-        </Flex>
-      </Card>
-    </Flex>
+                </RadioGroup.ItemText>
+              </RadioGroup.Item>
+            ))}
+          </Stack>
+        </RadioGroup.Root>
+        {by === 'hand' ? (
+          <Stack gap="4">
+            <HandFields placement={hand} onChange={(next) => session.setHand(next)} />
+            <Box>
+              <QuietButton onClick={() => (picking ? session.stopPicking() : session.startPicking())}>
+                {picking ? 'Stop picking' : 'Pick points that belong together'}
+              </QuietButton>
+              <Text role="status" fontSize="sm" mt="2">
+                {picking === 'from'
+                  ? `Tap ${pairs.length === 0 ? 'a point' : 'a second point'} of ${name}.`
+                  : picking === 'to'
+                    ? 'Tap where it belongs, on another model.'
+                    : misfit === null
+                      ? ''
+                      : `The two pairs are ${Math.abs(Math.round(misfit * 1000))} mm apart in length.`}
+              </Text>
+              {picking === 'from' && pairs.length === 1 ? (
+                <Text fontSize="sm" color="softInk">
+                  Moved by the first pair. A second one also turns it.
+                </Text>
+              ) : null}
+            </Box>
+          </Stack>
+        ) : null}
+        <Trouble text={trouble} />
+      </Stack>
+      <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" wrap="wrap">
+        <PrimaryButton loading={busy} onClick={() => void session.keep().then((kept) => kept && router.push(home))}>
+          Keep this place
+        </PrimaryButton>
+        <QuietButton onClick={() => router.push(home)}>Leave it</QuietButton>
+      </Flex>
+    </StageAndCard>
   );
 }

@@ -1,0 +1,48 @@
+'use client';
+import { Box, Flex } from '@chakra-ui/react';
+import type { ReactNode, RefObject } from 'react';
+import { Card } from '../pieces';
+
+interface StageAndCardProps {
+  /** Where the stage is put. */
+  element: RefObject<HTMLDivElement | null>;
+  /** What the card is about, for screen readers. */
+  label: string;
+  /** Whether the next press on the model picks a point; Escape ends that. */
+  picking?: boolean;
+  onEscape?: () => void;
+  children: ReactNode;
+}
+
+/** A model over the whole page, with a card of decisions beside it; below it on narrow screens. */
+export function StageAndCard({ element, label, picking = false, onEscape, children }: StageAndCardProps) {
+  return (
+    <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="paper">
+      <Box
+        ref={element}
+        position="relative"
+        flex="1"
+        minH="240px"
+        tabIndex={0}
+        role="application"
+        aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
+        cursor={picking ? 'crosshair' : 'grab'}
+        _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
+        onKeyDown={(event) => event.key === 'Escape' && onEscape?.()}
+      />
+      <Card
+        as="section"
+        aria-label={label}
+        w={{ base: 'auto', lg: '400px' }}
+        m={{ base: '3', lg: '5' }}
+        ml={{ lg: '0' }}
+        display="flex"
+        flexDirection="column"
+        minH="0"
+        overflow="hidden"
+      >
+        {children}
+      </Card>
+    </Flex>
+  );
+}
