@@ -132,7 +132,7 @@ it('takes the chosen file, then hears of a new version and takes that too', asyn
   expect((await sourceOf(id)).taken, 'what was taken is not taken again').toEqual(first.taken);
 
   await shelve('frame.ifc', 'frame.ifc two');
-  await vi.waitFor(async () => expect((await sourceOf(id)).newest).toBe(3));
+  await vi.waitFor(async () => expect((await sourceOf(id)).newest).toBe(3), { timeout: 10_000 });
   await take(id, lead.actor.id);
   const [latest] = await db()
     .select()

@@ -168,12 +168,12 @@ describe('notices', () => {
     const body = JSON.stringify({ file: id, address, secret: 's' });
     expect((await ask('/subscriptions', token, { method: 'POST', body })).status).toBe(200);
     await shelve('told.ifc');
-    await vi.waitFor(() => expect(heard).toHaveLength(2), { timeout: 5000 });
+    await vi.waitFor(() => expect(heard).toHaveLength(2), { timeout: 15_000 });
     expect(JSON.parse(heard[1]!.body)).toEqual({ type: 'file.version', file: id, version: 2 });
     expect(heard[1]!.signature).toMatch(/^t=\d+,v1=[0-9a-f]{64}$/);
     answers = [410];
     await shelve('told.ifc');
-    await vi.waitFor(() => expect(heard).toHaveLength(3), { timeout: 5000 });
+    await vi.waitFor(() => expect(heard).toHaveLength(3), { timeout: 15_000 });
     await shelve('told.ifc');
     await new Promise((done) => setTimeout(done, 300));
     expect(heard).toHaveLength(3);
