@@ -6,7 +6,7 @@ import { placeBox } from '@/core/placement/placement';
 import { db } from '@/db/database';
 import { revisions } from '@/db/schema';
 import { placements } from './placing';
-import { stands } from './projects';
+import { stands } from './stands';
 
 /**
  * How the models of a project go together, by their ids.

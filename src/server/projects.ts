@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, getTableColumns, inArray, isNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
@@ -19,6 +19,7 @@ import { authorise, requirePerson, requireUser, type Actor } from './access';
 import { placements } from './placing';
 import { projectFits } from './project-fit';
 import { notFound } from './problems';
+import { stands } from './stands';
 import { timesLeft, type TimesLeft } from './time-left';
 
 /** The projects that an account belongs to, newest first. */
@@ -56,11 +57,6 @@ export async function listProjects(actor: Actor): Promise<ProjectCard[]> {
       newest: own.length > 0 ? new Date(last).toISOString() : null,
     };
   });
-}
-
-/** Which revisions people see: published and not taken back. */
-export function stands() {
-  return and(eq(revisions.state, 'published'), isNull(revisions.withdrawnAt));
 }
 
 function area(extent: Box3 | null): number {
