@@ -88,6 +88,26 @@ export interface BuildingModel {
   productsWithShape: number;
 }
 
+/** A model into which nothing has been read yet. */
+export function emptyModel(source: FileSource, frame: SettledFrame): BuildingModel {
+  return {
+    source,
+    frame,
+    elements: emptyElementTable(),
+    geometries: [],
+    materials: [],
+    textures: [],
+    placements: [],
+    properties: [],
+    storeys: [],
+    georeference: null,
+    cameras: [],
+    warnings: [],
+    leftOut: [],
+    productsWithShape: 0,
+  };
+}
+
 export function emptyElementTable(): ElementTable {
   return {
     guid: [],

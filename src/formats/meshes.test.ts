@@ -91,6 +91,63 @@ describe('OBJ', () => {
     expect(await refusal('o Nothing\nv 0 0 0\nv 1 0 0\nv 0 1 0\n', 'points.obj')).toMatch(/^nothing-inside/);
     expect(await refusal('o Bad\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n', 'wild.obj')).toMatch(/^nothing-inside/);
   });
+
+  it('says which lines make no sense, and reads the others as if these were not there', async () => {
+    const model = await read(
+      'v 0 0 0\nv 1 0 0\nv one 0 0\nv 0 1 0\nf 1 2 4\nf 1 2 3\nf 1 2\nl 1 2 4\nhello\ns off\nf 1 -3 0\n',
+      'odd.obj',
+    );
+    expect(model.geometries.map(({ indices }) => indices.length)).toEqual([3]);
+    expect(extent(model)).toEqual([0, 0, 0, 1, 1, 0]);
+    expect(model.warnings.map(({ reason }) => reason)).toEqual([
+      '5 lines make no sense and are left out, such as line 3, 6, 7',
+      'lines and points are no surfaces and do not show (1 in the file)',
+    ]);
+  });
+
+  it('counts backwards, goes on over line ends, and divides what bends inwards', async () => {
+    const bent = 'v 0 0 0\nv 2 0 0\nv 2 1 0\nv 1 1 0\nv 1 2 0\nv 0 2 0\n';
+    const model = await read(`${bent}f -6 -5 -4 \\\n -3 -2 -1\n`, 'bent.obj');
+    const [{ positions, indices }] = model.geometries as [BuildingModel['geometries'][number]];
+    let area = 0;
+    for (let i = 0; i < indices.length; i += 3) {
+      const [a, b, c] = [0, 1, 2].map((k) => positions.subarray(indices[i + k]! * 3, indices[i + k]! * 3 + 3));
+      area += ((b![0]! - a![0]!) * (c![1]! - a![1]!) - (c![0]! - a![0]!) * (b![1]! - a![1]!)) / 2;
+    }
+    expect(area).toBeCloseTo(3);
+  });
+
+  it('keeps tenths of a millimetre far from zero, and colours of vertices', async () => {
+    const far = [4_512_345.1234, 5_412_345.5678];
+    const corners = [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+    ].map(([x, y]) => `v ${far[0]! + x!} ${far[1]! + y!} 0 1 0.5 0`);
+    const model = await read(`${corners.join('\n')}\nf 1 2 3\n`, 'site.obj', { frame: { metresPerUnit: 1, up: 'Z' } });
+    const placed = placeGeometry(model);
+    const low = [0, 1].map((axis) => placed.extent[axis]! + placed.offset[axis]!);
+    expect(Math.abs(low[0]! - far[0]!)).toBeLessThan(1e-4);
+    expect(Math.abs(low[1]! - far[1]!)).toBeLessThan(1e-4);
+    expect([...model.geometries[0]!.colors!.slice(0, 4)]).toEqual([255, 128, 0, 255]);
+  });
+
+  it('has groups as parts of their object, one for each name', async () => {
+    const faces = 'f 1 2 3\n';
+    const model = await read(
+      `v 0 0 0\nv 1 0 0\nv 0 1 0\no House\ng Walls\n${faces}g Roof\n${faces}g Walls\n${faces}o Shed\n${faces}`,
+      'site.obj',
+    );
+    expect(model.elements.name).toEqual(['House', 'Walls', 'Roof', 'Shed']);
+    expect(model.elements.parent).toEqual([-1, 0, 0, -1]);
+    expect(model.placements.map(({ element }) => element)).toEqual([1, 2, 3]);
+    expect(model.geometries[0]!.indices.length).toBe(6);
+  });
+
+  it('is read in two bytes a letter too', async () => {
+    const bytes = Buffer.from('\uFEFFo Tür\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', 'utf16le').swap16();
+    expect((await read(bytes, 'door.obj')).elements.name).toEqual(['Tür']);
+  });
 });
 
 describe('STL', () => {
@@ -153,6 +210,44 @@ describe('COLLADA', () => {
     expect(model.elements.material).toContain('Clay');
     // The loader reads colours as sRGB, which is what the format means.
     expect(model.materials[0]!.color.map((part) => Number(part.toFixed(2)))).toEqual([0.6, 0.2, 0.1, 1]);
+  });
+
+  it('shows strips, fans and polygons that bend inwards', async () => {
+    const triangles = /<triangles material="s" count="2">([\s\S]*?)<p>.*?<\/triangles>/;
+    const corners = '0 0 0 2 0 0 2 1 0 1 1 0 1 2 0 0 2 0';
+    const area = async (kind: string, lists: string) => {
+      const model = await read(
+        DAE.replace(triangles, `<${kind} material="s" count="1">$1${lists}</${kind}>`)
+          .replace('count="12">0 0 0 30 0 0 30 20 0 0 20 0', `count="18">${corners}`)
+          .replace('count="4" stride', 'count="6" stride')
+          .replace('meter="0.01"', 'meter="1"'),
+        'bent.dae',
+      );
+      const { pieces } = placeGeometry(model);
+      expect(model.materials[pieces[0]!.material]!.name).toBe('Clay');
+      const { positions: p, indices } = pieces[0]!;
+      let sum = 0;
+      for (let i = 0; i < indices.length; i += 3) {
+        const [a, b, c] = [0, 1, 2].map((k) => indices[i + k]! * 3) as [number, number, number];
+        sum += ((p[b]! - p[a]!) * (p[c + 1]! - p[a + 1]!) - (p[c]! - p[a]!) * (p[b + 1]! - p[a + 1]!)) / 2;
+      }
+      return sum;
+    };
+    expect(await area('polylist', '<vcount>6</vcount><p>1 2 3 4 5 0</p>')).toBeCloseTo(3);
+    expect(await area('polygons', '<p>1 2 3 4 5 0</p>')).toBeCloseTo(3);
+    expect(await area('trifans', '<p>3 4 5 0 1 2</p>')).toBeCloseTo(3);
+    expect(await area('tristrips', '<p>0 1 3 2</p><p>3 4 0 5</p>')).toBeCloseTo(3);
+  });
+
+  it('is read with decimal commas, without an asset, and in two bytes a letter', async () => {
+    const commas = DAE.replace('meter="0.01"', 'meter="0,010000"').replace('30 20 0', '30,5 20 0');
+    const model = await read(commas, 'commas.dae');
+    expect(extent(model)).toEqual([1, 0, 0.5, 1.305, 0.2, 0.5]);
+    expect(model.warnings).toMatchObject([{ reason: expect.stringContaining('decimal commas') }]);
+    const bare = await read(DAE.replace(/<asset>[\s\S]*<\/asset>/, ''), 'bare.dae');
+    expect(bare.frame).toMatchObject({ metresPerUnit: 1, up: 'Y' });
+    const wide = Buffer.from(`\uFEFF${DAE.replace('utf-8', 'utf-16')}`, 'utf16le');
+    expect((await read(wide, 'wide.dae')).elements.name).toContain('Step one');
   });
 
   it('that breaks off or shows nothing is refused', async () => {

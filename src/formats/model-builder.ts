@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { FileSource } from '@/core/project/publish-report';
 import {
-  emptyElementTable,
+  emptyModel,
   type BuildingModel,
   type Geometry,
   type PropertySets,
@@ -33,22 +33,7 @@ export class ModelBuilder {
   private readonly textures = new Map<string, number>();
 
   constructor(source: FileSource) {
-    this.model = {
-      source,
-      frame: { metresPerUnit: 1, up: 'Z', from: 'file', reason: '' },
-      elements: emptyElementTable(),
-      geometries: [],
-      materials: [],
-      textures: [],
-      placements: [],
-      properties: [],
-      storeys: [],
-      georeference: null,
-      cameras: [],
-      warnings: [],
-      leftOut: [],
-      productsWithShape: 0,
-    };
+    this.model = emptyModel(source, { metresPerUnit: 1, up: 'Z', from: 'file', reason: '' });
   }
 
   /** Adds a row; returns its number. */

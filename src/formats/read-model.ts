@@ -7,6 +7,7 @@ import type { BuildingModel } from './building-model';
 import { ModelFileError } from './model-file-error';
 import type { SourceFile } from './source-file';
 import { isBinaryStl } from './stl/is-binary-stl';
+import { decodeText } from './text/text-file';
 import { unpack } from './unpack';
 
 export interface ReadOptions {
@@ -70,7 +71,7 @@ export async function readModel(path: string, fileName: string, options: ReadOpt
 }
 
 async function chooseReader(path: string, head: Buffer, fileName: string): Promise<Reader> {
-  const text = decode(head).trimStart();
+  const text = decodeText(head).trimStart();
   if (text.startsWith('ISO-10303-21')) return readers.ifc();
   if (head.toString('latin1', 0, 4) === 'glTF') return readers.gltf();
   if (/^ply\s/.test(text)) return readers.ply();
@@ -98,12 +99,6 @@ async function readHead(path: string): Promise<Buffer> {
 
 function isZip(head: Buffer): boolean {
   return head.toString('hex', 0, 4) === '504b0304' || head.toString('hex', 0, 4) === '504b0506';
-}
-
-/** The head as text, by its byte order mark if it has one. */
-function decode(head: Buffer): string {
-  if (head.toString('hex', 0, 2) === 'fffe') return head.toString('utf16le', 2);
-  return head.toString('latin1').replace(/^\u00ef\u00bb\u00bf/, '');
 }
 
 function unknownFormatMessage(head: Buffer, fileName: string): string {

@@ -1,4 +1,4 @@
-import { readFile, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import { DOMParser } from '@xmldom/xmldom';
 import { Texture } from 'three';
 import { ColladaComposer } from 'three/addons/loaders/collada/ColladaComposer.js';
@@ -10,7 +10,9 @@ import { settleFrame } from '../model-frame';
 import { pictureParts } from '../picture-parts';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
+import { readText } from '../text/text-file';
 import { readScene } from '../three-scene/read-scene';
+import { plainTriangles } from './plain-triangles';
 
 /** Beyond this the tree of an XML document does not fit into memory any more. */
 const LARGEST = 300 * 1024 * 1024;
@@ -27,7 +29,7 @@ export async function readCollada(source: SourceFile, options: ReadOptions): Pro
       'too-large',
       `“${fileName}” is longer than the 300 MB of XML that can be read. Export parts.`,
     );
-  const text = await readFile(path, 'utf8');
+  const { text, mended } = withPoints(await readText(path));
   options.onProgress?.(0.1);
   const { asset, scene } = parse(text, fileName);
   options.onProgress?.(0.7);
@@ -37,12 +39,19 @@ export async function readCollada(source: SourceFile, options: ReadOptions): Pro
     fileName,
     program: /<authoring_tool>([^<]*)</.exec(text)?.[1]?.trim() ?? '',
   });
+  if (mended) builder.model.warnings.push({ reason: 'numbers are written with decimal commas, read as points' });
   readScene(builder, scene, 'Object', { picture: pictureParts(builder, source) });
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid COLLADA but its scene shows no triangles.`);
   const up = asset.upAxis === 'Z_UP' ? 'Z' : 'Y';
   settleFrame(builder.model, { metresPerUnit: asset.unit, up }, up, options.frame ?? {});
   return builder.model;
+}
+
+/** Some exporters write numbers as their country does, which the format does not allow but everybody means. */
+function withPoints(text: string): { text: string; mended: boolean } {
+  const mended = /<(unit[^>]*\bmeter="|float_array[^>]*>\s*-?)\d+,\d/.test(text);
+  return { text: mended ? text.replace(/(\d),(?=\d)/g, '$1.') : text, mended };
 }
 
 /** The loader's parser asks for a page's XML reader; it gets one for as long as it works. */
@@ -52,16 +61,20 @@ function parse(text: string, fileName: string) {
   const complaints: string[] = [];
   shared.DOMParser = class {
     parseFromString(source: string, type: string) {
-      return new DOMParser({
+      const document = new DOMParser({
         onError: (level, message) => {
           if (level !== 'warning') complaints.push(message);
         },
       }).parseFromString(source, type);
+      plainTriangles(document);
+      return document;
     }
   };
   const pictures = { load: (url: string) => Object.assign(new Texture(), { name: url }) };
   try {
-    const parsed = new ColladaParser().parse(text);
+    // The parser cannot do without what every file should begin with.
+    const whole = /<asset[\s/>]/.test(text) ? text : text.replace(/<COLLADA[^>]*>/, '$&<asset/>');
+    const parsed = new ColladaParser().parse(whole);
     if (!parsed || complaints.length > 0) throw new Error(complaints[0] ?? 'it holds no COLLADA element');
     const { scene } = new ColladaComposer(parsed.library, parsed.collada, pictures, pictures).compose();
     return { asset: parsed.asset, scene };

@@ -24,6 +24,7 @@ import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import { findPart, type SourceFile } from '../source-file';
+import { decodeText } from '../text/text-file';
 
 /**
  * Reads glTF 2.0 (.glb, or .gltf with its parts) into a building model. A node with a mesh becomes an element; a node
@@ -56,8 +57,7 @@ async function checkGlbLengths(path: string, fileName: string): Promise<void> {
     if (bytesRead < 20)
       throw new ModelFileError('truncated', `“${fileName}” is a GLB that breaks off within its header.`);
     const version = head.readUInt32LE(4);
-    if (version !== 2)
-      throw new ModelFileError('unsupported', `“${fileName}” is glTF version ${version}; Yurta reads version 2.0.`);
+    if (version !== 2) throw otherVersion(fileName, String(version));
     const announced = head.readUInt32LE(8);
     const jsonLength = head.readUInt32LE(12);
     if (announced > size) {
@@ -77,6 +77,13 @@ async function checkGlbLengths(path: string, fileName: string): Promise<void> {
   }
 }
 
+function otherVersion(fileName: string, version: string): ModelFileError {
+  return new ModelFileError(
+    'unsupported',
+    `“${fileName}” is glTF version ${version}; Yurta reads version 2.0. Export it again as glTF 2.0 or GLB.`,
+  );
+}
+
 async function parse(source: SourceFile): Promise<Document> {
   const { path, fileName } = source;
   const io = new NodeIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({
@@ -86,10 +93,12 @@ async function parse(source: SourceFile): Promise<Document> {
   try {
     const bytes = await readFile(path);
     const isBinary = bytes.toString('latin1', 0, 4) === 'glTF';
-    const text = () => JSON.parse(bytes.toString('utf8').replace(/^\uFEFF/, '')) as JSONDocument['json'];
+    const text = () => JSON.parse(decodeText(bytes)) as JSONDocument['json'];
     const document: JSONDocument = isBinary
       ? await io.binaryToJSON(new Uint8Array(bytes))
       : { json: text(), resources: {} };
+    const version = String(document.json.asset?.version ?? '1');
+    if (!/^2(\.|$)/.test(version)) throw otherVersion(fileName, version);
     await addParts(document, source);
     return await io.readJSON(document);
   } catch (cause) {

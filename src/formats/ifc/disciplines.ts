@@ -8,7 +8,7 @@ import {
   IFCSYSTEMFURNITUREELEMENT,
   IFCTENDON,
 } from 'web-ifc';
-import type { IfcSession } from './ifc-session';
+import type { IfcFile } from './ifc-file';
 
 /** Classes whose discipline is beyond doubt, whoever wrote the file; all others are of the file's own discipline. */
 const DISCIPLINES: [type: number, discipline: string][] = [
@@ -23,10 +23,10 @@ const DISCIPLINES: [type: number, discipline: string][] = [
 ];
 
 /** Express id -> discipline, for products whose class says it. */
-export function classDisciplines(session: IfcSession): Map<number, string> {
+export function classDisciplines(file: IfcFile): Map<number, string> {
   return new Map(
     DISCIPLINES.flatMap(([type, discipline]) =>
-      session.idsOfType(type, true).map((id): [number, string] => [id, discipline]),
+      file.idsOfType(type, true).map((id): [number, string] => [id, discipline]),
     ),
   );
 }

@@ -1,10 +1,12 @@
+import { REFERENCE } from '../step/step-values';
+
 /**
  * Typed access to the loosely typed lines of the IFC reader library. A line is an object whose attributes are
  * `{ type, value }` wrappers, references (`type` 5), arrays of these, or null.
  */
 export type IfcLine = { expressID: number; type: number } & Record<string, unknown>;
 
-const REFERENCE = 5;
+const NONE: readonly number[] = [];
 
 interface Wrapped {
   type?: number;
@@ -34,12 +36,13 @@ export function reference(line: IfcLine, name: string): number | null {
 }
 
 /** The express ids in a list attribute. */
-export function references(line: IfcLine, name: string): number[] {
+export function references(line: IfcLine, name: string): readonly number[] {
   const value = line[name];
-  const list = Array.isArray(value) ? value : [value];
-  return list.flatMap((item: unknown) =>
-    isWrapped(item) && item.type === REFERENCE && typeof item.value === 'number' ? [item.value] : [],
-  );
+  if (value === undefined || value === null) return NONE;
+  const ids: number[] = [];
+  for (const item of Array.isArray(value) ? (value as unknown[]) : [value])
+    if (isWrapped(item) && item.type === REFERENCE && typeof item.value === 'number') ids.push(item.value);
+  return ids;
 }
 
 /** Numbers of a list attribute such as coordinates or an angle in degrees, minutes and seconds. */

@@ -1,6 +1,6 @@
 import { IFCINDEXEDCOLOURMAP, IFCPOLYGONALFACESET } from 'web-ifc';
 import { numbers, numeric, reference, references } from './ifc-line';
-import type { IfcSession } from './ifc-session';
+import type { IfcFile } from './ifc-file';
 import type { Colour } from './surface-colours';
 
 /** The colours of the single triangles of a face set, from an IfcIndexedColourMap. */
@@ -11,14 +11,14 @@ export interface FaceColours {
 }
 
 /** Reads the colour maps of a file; the reader library draws face sets in one colour. By express id of the face set. */
-export function readIndexedColours(session: IfcSession): Map<number, FaceColours> {
+export function readIndexedColours(file: IfcFile): Map<number, FaceColours> {
   const maps = new Map<number, FaceColours>();
-  for (const map of session.linesOfType(IFCINDEXEDCOLOURMAP)) {
+  for (const map of file.linesOfType(IFCINDEXEDCOLOURMAP)) {
     const faceSet = reference(map, 'MappedTo');
     const list = reference(map, 'Colours');
     if (faceSet === null || list === null) continue;
     const opacity = numeric(map, 'Opacity') ?? 1;
-    const colours = triples(session.line(list).ColourList).map(([red, green, blue]): Colour => [
+    const colours = triples(file.line(list).ColourList).map(([red, green, blue]): Colour => [
       red,
       green,
       blue,
@@ -26,17 +26,17 @@ export function readIndexedColours(session: IfcSession): Map<number, FaceColours
     ]);
     const ofFace = numbers(map, 'ColourIndex').map((index) => index - 1);
     if (ofFace.every((index) => index in colours))
-      maps.set(faceSet, { colours, ofTriangle: byTriangle(session, faceSet, ofFace) });
+      maps.set(faceSet, { colours, ofTriangle: byTriangle(file, faceSet, ofFace) });
   }
   return maps;
 }
 
 /** A polygon of n corners becomes n - 2 triangles, in the order of the faces. */
-function byTriangle(session: IfcSession, faceSet: number, ofFace: number[]): number[] {
-  const line = session.line(faceSet);
+function byTriangle(file: IfcFile, faceSet: number, ofFace: number[]): number[] {
+  const line = file.line(faceSet);
   if (line.type !== IFCPOLYGONALFACESET) return ofFace;
   return references(line, 'Faces').flatMap((face, i) => {
-    const corners = numbers(session.line(face), 'CoordIndex').length;
+    const corners = numbers(file.line(face), 'CoordIndex').length;
     return Array.from({ length: Math.max(0, corners - 2) }, () => ofFace[i] ?? 0);
   });
 }

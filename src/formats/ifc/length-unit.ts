@@ -1,6 +1,6 @@
 import { IFCSIUNIT, IFCUNITASSIGNMENT } from 'web-ifc';
 import { numeric, plain, reference, references, text, type IfcLine } from './ifc-line';
-import type { IfcSession } from './ifc-session';
+import type { IfcFile } from './ifc-file';
 
 const SI_PREFIX: Record<string, number> = {
   KILO: 1e3,
@@ -13,21 +13,21 @@ const SI_PREFIX: Record<string, number> = {
 };
 
 /** Metres in one length unit of the file; 1 where the file gives none. */
-export function lengthUnitInMetres(session: IfcSession): number {
-  for (const assignment of session.linesOfType(IFCUNITASSIGNMENT)) {
+export function lengthUnitInMetres(file: IfcFile): number {
+  for (const assignment of file.linesOfType(IFCUNITASSIGNMENT)) {
     for (const id of references(assignment, 'Units')) {
-      const unit = session.line(id);
-      if (plain(unit.UnitType) === 'LENGTHUNIT') return unitFactor(session, unit);
+      const unit = file.line(id);
+      if (plain(unit.UnitType) === 'LENGTHUNIT') return unitFactor(file, unit);
     }
   }
   return 1;
 }
 
-function unitFactor(session: IfcSession, unit: IfcLine): number {
+function unitFactor(file: IfcFile, unit: IfcLine): number {
   if (unit.type === IFCSIUNIT) return SI_PREFIX[text(unit, 'Prefix')] ?? 1;
   const factor = reference(unit, 'ConversionFactor');
   if (factor === null) return 1;
-  const measure = session.line(factor);
+  const measure = file.line(factor);
   const base = reference(measure, 'UnitComponent');
-  return (numeric(measure, 'ValueComponent') ?? 1) * (base === null ? 1 : unitFactor(session, session.line(base)));
+  return (numeric(measure, 'ValueComponent') ?? 1) * (base === null ? 1 : unitFactor(file, file.line(base)));
 }

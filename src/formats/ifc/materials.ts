@@ -1,6 +1,6 @@
 import { IFCMATERIAL } from 'web-ifc';
 import { references, text } from './ifc-line';
-import type { IfcSession } from './ifc-session';
+import type { IfcFile } from './ifc-file';
 
 const PARTS = [
   'Materials',
@@ -16,7 +16,7 @@ const PARTS = [
 export class MaterialDefinitions {
   private readonly names = new Map<number, string>();
 
-  constructor(private readonly session: IfcSession) {}
+  constructor(private readonly file: IfcFile) {}
 
   /** The names within a definition, joined by “, ”; empty where it has none. */
   name(definition: number): string {
@@ -31,14 +31,14 @@ export class MaterialDefinitions {
   /** Express ids of the single materials within a definition, outermost layer first. */
   single(definition: number, depth = 0): number[] {
     if (depth > 5) return [];
-    const line = this.session.line(definition);
+    const line = this.file.line(definition);
     if (line.type === IFCMATERIAL) return [definition];
     return PARTS.flatMap((part) => references(line, part)).flatMap((child) => this.single(child, depth + 1));
   }
 
   private collectNames(id: number, depth: number): string[] {
     if (depth > 5) return [];
-    const line = this.session.line(id);
+    const line = this.file.line(id);
     if (line.type === IFCMATERIAL) return [text(line, 'Name')].filter(Boolean);
     const inner = PARTS.flatMap((part) => references(line, part)).flatMap((child) =>
       this.collectNames(child, depth + 1),

@@ -1,9 +1,9 @@
-import type { FlatMesh } from 'web-ifc';
 import { multiply, Y_UP_TO_Z_UP } from '@/core/math/mat4';
 import type { BuildingModel, Geometry, SurfaceMaterial } from '../building-model';
-import type { IfcSession } from './ifc-session';
+import type { IfcFile } from './ifc-file';
 import { readIndexedColours, type FaceColours } from './indexed-colours';
 import type { Colour, SurfaceColours } from './surface-colours';
+import type { Tessellation } from './tessellate';
 
 /** A geometry of the model, with its colour where its faces have one of their own. */
 interface Part {
@@ -11,64 +11,57 @@ interface Part {
   colour: Colour | null;
 }
 
-/** The library is asked for this many products at once. */
-const BATCH = 256;
-
 /**
- * Fills geometries, materials and placements of the model. Products that give no surface are added to its warnings.
+ * Fills geometries, materials and placements of the model, in the order of the products. Products that give no surface
+ * are added to its warnings.
  *
  * @param rows express id of a product -> its row
  * @param shaped express ids of the products that name a representation
- * @param onProgress share done, 0..1
+ * @param tessellation of all of these
  */
 export function readGeometry(
-  session: IfcSession,
+  file: IfcFile,
   model: BuildingModel,
   rows: Map<number, number>,
   shaped: number[],
   surfaceColours: SurfaceColours,
-  onProgress: (share: number) => void,
+  tessellation: Tessellation,
 ): void {
-  const faceColours = readIndexedColours(session);
+  const faceColours = readIndexedColours(file);
+  const { placements, failures } = tessellation;
+  const items = new ItemShapes(tessellation);
   const parts = new Map<number, Part[]>();
   const materials = new MaterialPool(model.materials);
-  const withTriangles = new Set<number>();
-  let done = 0;
-
-  const onMesh = (mesh: FlatMesh) => {
-    const element = rows.get(mesh.expressID);
-    for (let i = 0; element !== undefined && i < mesh.geometries.size(); i++) {
-      const placed = mesh.geometries.get(i);
-      const item = placed.geometryExpressID;
+  const rowsOf = rowsByProduct(placements.product);
+  for (const id of shaped) {
+    const element = rows.get(id)!;
+    let hasTriangles = false;
+    for (const row of rowsOf.get(id) ?? []) {
+      const item = placements.item[row]!;
       let itemParts = parts.get(item);
       if (!itemParts) {
-        itemParts = copyParts(session, model, item, faceColours.get(item));
+        itemParts = partsOf(items.shape(item), model, faceColours.get(item));
         parts.set(item, itemParts);
       }
-      const { x, y, z, w } = placed.color;
-      for (const { geometry, colour } of itemParts) {
-        withTriangles.add(mesh.expressID);
+      if (itemParts.length === 0) continue;
+      hasTriangles = true;
+      const drawn = placements.colour.subarray(row * 4, row * 4 + 4);
+      const matrix = multiply(Y_UP_TO_Z_UP, placements.matrix.subarray(row * 16, row * 16 + 16));
+      for (const { geometry, colour } of itemParts)
         model.placements.push({
           element,
           geometry,
-          material: materials.index(colour ?? surfaceColours.of(mesh.expressID, item, [x, y, z, w])),
-          matrix: multiply(Y_UP_TO_Z_UP, placed.flatTransformation),
+          material: materials.index(
+            colour ?? surfaceColours.of(id, item, [drawn[0]!, drawn[1]!, drawn[2]!, drawn[3]!]),
+          ),
+          matrix,
         });
-      }
     }
-    done++;
-    if (done % 64 === 0) onProgress(Math.min(1, done / shaped.length));
-  };
-
-  const failures = streamMeshes(session, shaped, onMesh);
-  session.api.ResetCache(session.model);
-  for (const id of shaped) {
-    if (withTriangles.has(id)) continue;
-    const row = rows.get(id)!;
+    if (hasTriangles) continue;
     model.warnings.push({
-      guid: model.elements.guid[row]!,
-      name: model.elements.name[row]!,
-      category: session.className(session.line(id)),
+      guid: model.elements.guid[element]!,
+      name: model.elements.name[element]!,
+      category: file.className(file.line(id)),
       reason:
         failures.get(id) ??
         'its representation gave no surface: it has only lines or points, or a kind of shape that the reader cannot build',
@@ -76,47 +69,39 @@ export function readGeometry(
   }
 }
 
-/**
- * The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one.
- *
- * @returns express id -> reason of those that failed
- */
-function streamMeshes(session: IfcSession, ids: number[], onMesh: (mesh: FlatMesh) => void): Map<number, string> {
-  const failures = new Map<number, string>();
-  for (let start = 0; start < ids.length; start += BATCH) {
-    const batch = ids.slice(start, start + BATCH);
-    const seen = new Set<number>();
-    const once = (mesh: FlatMesh) => {
-      if (seen.has(mesh.expressID)) return;
-      seen.add(mesh.expressID);
-      onMesh(mesh);
-    };
-    try {
-      session.api.StreamMeshes(session.model, batch, once);
-    } catch {
-      for (const id of batch.filter((candidate) => !seen.has(candidate))) {
-        try {
-          session.api.StreamMeshes(session.model, [id], once);
-        } catch (error) {
-          failures.set(
-            id,
-            `the reader failed on its shape (${error instanceof Error ? error.message : String(error)})`,
-          );
-        }
-      }
-    }
-  }
-  return failures;
+function rowsByProduct(products: Uint32Array): Map<number, number[]> {
+  const rows = new Map<number, number[]>();
+  products.forEach((product, row) => {
+    const known = rows.get(product);
+    if (known) known.push(row);
+    else rows.set(product, [row]);
+  });
+  return rows;
 }
 
-/** Copies an item's triangles out of the library's memory, in as many parts as its faces have colours. */
-function copyParts(
-  session: IfcSession,
-  model: BuildingModel,
-  item: number,
-  faceColours: FaceColours | undefined,
-): Part[] {
-  const geometry = copyGeometry(session, item);
+/** Triangles by representation item. */
+class ItemShapes {
+  private readonly rows: Map<number, number>;
+
+  constructor(private readonly tessellation: Tessellation) {
+    this.rows = new Map(Array.from(tessellation.items.id, (item, row) => [item, row]));
+  }
+
+  /** Null where nothing usable is there. */
+  shape(item: number): Geometry | null {
+    const row = this.rows.get(item);
+    if (row === undefined) return null;
+    const { items, positions, indices } = this.tessellation;
+    const from = (to: Uint32Array) => (row === 0 ? 0 : to[row - 1]!);
+    const own = indices.subarray(from(items.indicesTo), items.indicesTo[row]);
+    return own.length === 0
+      ? null
+      : { positions: positions.subarray(from(items.positionsTo), items.positionsTo[row]), indices: own };
+  }
+}
+
+/** Adds an item's triangles to the model, in as many parts as its faces have colours. */
+function partsOf(geometry: Geometry | null, model: BuildingModel, faceColours: FaceColours | undefined): Part[] {
   if (!geometry) return [];
   // Where the library left out triangles, faces and colours cannot be matched any more.
   const matched = faceColours?.ofTriangle.length === geometry.indices.length / 3;
@@ -126,27 +111,6 @@ function copyParts(
     if (indices.length === 0) return [];
     return [{ geometry: model.geometries.push({ positions: geometry.positions, indices }) - 1, colour }];
   });
-}
-
-/** Positions and triangles of an item; null if nothing usable is there. */
-function copyGeometry(session: IfcSession, item: number): Geometry | null {
-  const { api } = session;
-  const source = api.GetGeometry(session.model, item);
-  try {
-    const vertices = api.GetVertexArray(source.GetVertexData(), source.GetVertexDataSize());
-    const indices = api.GetIndexArray(source.GetIndexData(), source.GetIndexDataSize());
-    if (indices.length < 3) return null;
-    const STRIDE = 6; // position and normal
-    const positions = new Float32Array((vertices.length / STRIDE) * 3);
-    for (let from = 0, to = 0; from < vertices.length; from += STRIDE, to += 3) {
-      positions[to] = vertices[from]!;
-      positions[to + 1] = vertices[from + 1]!;
-      positions[to + 2] = vertices[from + 2]!;
-    }
-    return positions.every(Number.isFinite) ? { positions, indices: indices.slice() } : null;
-  } finally {
-    source.delete();
-  }
 }
 
 /** Surface colours, each distinct one once. */

@@ -1,3 +1,4 @@
+import { open } from 'node:fs/promises';
 import {
   IFCANNOTATION,
   IFCBUILDINGSTOREY,
@@ -11,19 +12,21 @@ import {
   IFCSTRUCTURALACTIVITY,
 } from 'web-ifc';
 import { unitName } from '@/core/units/length-unit';
-import { emptyElementTable, type BuildingModel } from '../building-model';
+import { emptyModel, type BuildingModel, type PropertySets } from '../building-model';
 import { ModelFileError } from '../model-file-error';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { numeric, reference, text, type IfcLine } from './ifc-line';
-import { IfcSession } from './ifc-session';
+import { IfcFile } from './ifc-file';
 import { classDisciplines } from './disciplines';
+import { readFacts } from './facts';
 import { lengthUnitInMetres } from './length-unit';
 import { MaterialDefinitions } from './materials';
 import { readGeometry } from './read-geometry';
-import { PropertyReader, readGeoreference, readRelations, type IfcRelations } from './relations';
-import { readStepHeader } from './step-file';
+import { readGeoreference, readRelations, type IfcRelations } from './relations';
 import { SurfaceColours } from './surface-colours';
+import { Shapes } from './shapes';
+import { readStepHeader, type StepHeader } from './step-file';
 
 /**
  * Reads an IFC file (2x3, 4, 4x3) into a building model: every product becomes an element, except openings, ports, load
@@ -34,48 +37,73 @@ import { SurfaceColours } from './surface-colours';
  */
 export async function readIfc({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
   const header = await readStepHeader(path, fileName);
-  const session = await IfcSession.open(path, fileName, header);
+  const bytes = await readShared(path, header.size);
+  const shapes = new Shapes({ bytes, schema: header.schema });
   try {
-    const metresPerUnit = lengthUnitInMetres(session);
-    const model: BuildingModel = {
-      source: { format: 'IFC', schema: header.schema, fileName, program: header.program },
-      frame: { metresPerUnit, up: 'Z', from: 'file', reason: `The file is in ${unitName(metresPerUnit)} with Z up.` },
-      elements: emptyElementTable(),
-      geometries: [],
-      materials: [],
-      textures: [],
-      placements: [],
-      properties: [],
-      storeys: [],
-      georeference: readGeoreference(session),
-      cameras: [],
-      warnings: [],
-      leftOut: [],
-      productsWithShape: 0,
-    };
-    options.onProgress?.(0.1);
-    const relations = readRelations(session);
-    const materials = new MaterialDefinitions(session);
-    const { rows, shaped } = readProducts(session, model, relations, materials);
-    if (rows.size === 0) {
-      throw new ModelFileError('nothing-inside', `“${fileName}” is a valid IFC file but holds no building element.`);
-    }
-    options.onProgress?.(0.4);
-    const colours = new SurfaceColours(session, relations, materials);
-    readGeometry(session, model, rows, shaped, colours, (share) => options.onProgress?.(0.4 + 0.6 * share));
-    for (const id of session.damaged)
-      model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
-    return model;
+    return await read(new IfcFile(Buffer.from(bytes), header.schema), fileName, header, shapes, options);
   } catch (error) {
-    if (!(error instanceof WebAssembly.RuntimeError)) throw error;
+    // An error of a thread comes as a copy that has lost its class.
+    if (!(error instanceof Error && error.name === 'RuntimeError')) throw error;
     throw new ModelFileError(
       'damaged',
       `“${fileName}” could not be read as IFC: its data section is damaged so badly that the reader stopped (${error.message}).`,
       { cause: error },
     );
   } finally {
-    session.close();
+    await shapes.end();
   }
+}
+
+async function read(
+  file: IfcFile,
+  fileName: string,
+  { schema, program }: StepHeader,
+  shapes: Shapes,
+  options: ReadOptions,
+): Promise<BuildingModel> {
+  const metresPerUnit = lengthUnitInMetres(file);
+  const model = emptyModel(
+    { format: 'IFC', schema, fileName, program },
+    { metresPerUnit, up: 'Z', from: 'file', reason: `The file is in ${unitName(metresPerUnit)} with Z up.` },
+  );
+  model.georeference = readGeoreference(file);
+  const products = findProducts(file, model);
+  if (products.lines.size === 0) {
+    throw new ModelFileError('nothing-inside', `“${fileName}” is a valid IFC file but holds no building element.`);
+  }
+  options.onProgress?.(0.1);
+  const building = shapes.build(products.shaped, (share) => options.onProgress?.(0.1 + 0.85 * share));
+  const relations = readRelations(file);
+  const materials = new MaterialDefinitions(file);
+  const rows = readProducts(file, model, products, relations, materials);
+  const colours = new SurfaceColours(file, relations, materials);
+  const facts = readFacts(file);
+  for (const [id, row] of rows) Object.assign(model.properties[row]!, facts.get(id));
+  const built = await building;
+  if (!built)
+    throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged.`);
+  readGeometry(file, model, rows, products.shaped, colours, built);
+  for (const id of file.damaged)
+    model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
+  return model;
+}
+
+/** The whole file, in memory that threads share. */
+async function readShared(path: string, size: number): Promise<SharedArrayBuffer> {
+  const shared = new SharedArrayBuffer(size);
+  const bytes = Buffer.from(shared);
+  const file = await open(path);
+  try {
+    let at = 0;
+    while (at < size) {
+      const { bytesRead } = await file.read(bytes, at, Math.min(size - at, 1 << 26), at);
+      if (bytesRead === 0) break;
+      at += bytesRead;
+    }
+  } finally {
+    await file.close();
+  }
+  return shared;
 }
 
 /** Products that are no part of the building, with the reason that the report gives. */
@@ -89,32 +117,26 @@ const LEFT_OUT: [type: number, reason: string][] = [
 ];
 
 interface Products {
-  /** Express id -> element row. */
-  rows: Map<number, number>;
-  /** Express ids of the rows that name a representation. */
+  /** Express id -> line, in the order of the rows. */
+  lines: Map<number, IfcLine>;
+  /** Express ids of those that name a representation. */
   shaped: number[];
+  /** Express ids of the rooms. */
+  spaces: Set<number>;
 }
 
-function readProducts(
-  session: IfcSession,
-  model: BuildingModel,
-  relations: IfcRelations,
-  materials: MaterialDefinitions,
-): Products {
-  const properties = new PropertyReader(session, relations);
-  const storeyIndex = readStoreys(session, model);
+function findProducts(file: IfcFile, model: BuildingModel): Products {
   const skipped = new Map(
-    LEFT_OUT.flatMap(([type, reason]) => session.idsOfType(type, true).map((id) => [id, reason] as const)),
+    LEFT_OUT.flatMap(([type, reason]) => file.idsOfType(type, true).map((id) => [id, reason] as const)),
   );
-  const spaces = new Set(session.idsOfType(IFCSPACE, true));
+  const spaces = new Set(file.idsOfType(IFCSPACE, true));
   // Site, building and storey are places, but a site may carry the terrain as its own shape.
-  const places = new Set(session.idsOfType(IFCSPATIALSTRUCTUREELEMENT, true).filter((id) => !spaces.has(id)));
+  const places = new Set(file.idsOfType(IFCSPATIALSTRUCTUREELEMENT, true).filter((id) => !spaces.has(id)));
 
-  const rows = new Map<number, number>();
   const shaped: number[] = [];
   const lines = new Map<number, IfcLine>();
-  for (const id of session.idsOfType(IFCPRODUCT, true)) {
-    const line = session.line(id);
+  for (const id of file.idsOfType(IFCPRODUCT, true)) {
+    const line = file.line(id);
     const hasShape = reference(line, 'Representation') !== null;
     const reason = skipped.get(id);
     if (reason !== undefined) {
@@ -122,43 +144,54 @@ function readProducts(
         model.leftOut.push({
           guid: text(line, 'GlobalId'),
           name: text(line, 'Name'),
-          category: session.className(line),
+          category: file.className(line),
           reason,
         });
       continue;
     }
     if (places.has(id) && !hasShape) continue;
-    rows.set(id, rows.size);
     lines.set(id, line);
     if (hasShape) shaped.push(id);
   }
+  model.productsWithShape = shaped.length;
+  return { lines, shaped, spaces };
+}
 
-  const disciplines = classDisciplines(session);
+/** Fills the element table and the facts that every element has; returns express id -> row. */
+function readProducts(
+  file: IfcFile,
+  model: BuildingModel,
+  { lines, spaces }: Products,
+  relations: IfcRelations,
+  materials: MaterialDefinitions,
+): Map<number, number> {
+  const storeyIndex = readStoreys(file, model);
+  const rows = new Map([...lines.keys()].map((id, row) => [id, row]));
+  const disciplines = classDisciplines(file);
   const table = model.elements;
   for (const [id, line] of lines) {
     const place = locate(id, relations, storeyIndex, spaces);
-    const category = categoryName(session.className(line));
+    const category = categoryName(file.className(line));
     const typeId = relations.type.get(id);
     table.guid.push(text(line, 'GlobalId') || `line-${id}`);
     table.name.push(elementName(line, category, spaces.has(id)));
     table.category.push(category);
     table.storey.push(place.storey);
-    table.room.push(place.space === null ? '' : roomName(session.line(place.space)));
+    table.room.push(place.space === null ? '' : roomName(file.line(place.space)));
     table.system.push((relations.groups.get(id) ?? []).join(', '));
     const material = relations.material.get(id) ?? relations.material.get(typeId ?? -1);
     table.material.push(material === undefined ? '' : materials.name(material));
     table.discipline.push(disciplines.get(id) ?? '');
     table.parent.push(rows.get(relations.whole.get(id) ?? relations.host.get(id) ?? -1) ?? -1);
-    model.properties.push({ ...identityFacts(session, line, typeId), ...properties.read(id) });
+    model.properties.push(identityFacts(file, line, typeId));
   }
-  model.productsWithShape = shaped.length;
-  return { rows, shaped };
+  return rows;
 }
 
 /** Storeys in ascending order; returns express id -> index. */
-function readStoreys(session: IfcSession, model: BuildingModel): Map<number, number> {
+function readStoreys(file: IfcFile, model: BuildingModel): Map<number, number> {
   const unit = model.frame.metresPerUnit;
-  const lines = session
+  const lines = file
     .linesOfType(IFCBUILDINGSTOREY)
     .map((line) => ({ line, elevation: (numeric(line, 'Elevation') ?? 0) * unit }));
   lines.sort((a, b) => a.elevation - b.elevation);
@@ -191,8 +224,8 @@ function elementName(line: IfcLine, category: string, isSpace: boolean): string 
   return (isSpace ? roomName(line) : text(line, 'Name')) || text(line, 'ObjectType') || category;
 }
 
-function identityFacts(session: IfcSession, line: IfcLine, typeId: number | undefined) {
-  const values: Record<string, string> = { Class: session.className(line) };
+function identityFacts(file: IfcFile, line: IfcLine, typeId: number | undefined): PropertySets {
+  const values: Record<string, string> = { Class: file.className(line) };
   for (const [fact, attribute] of [
     ['Description', 'Description'],
     ['Type', 'ObjectType'],
@@ -202,7 +235,7 @@ function identityFacts(session: IfcSession, line: IfcLine, typeId: number | unde
     const value = text(line, attribute);
     if (value && value !== 'NOTDEFINED') values[fact] = value;
   }
-  const typeName = typeId === undefined ? '' : text(session.line(typeId), 'Name');
+  const typeName = typeId === undefined ? '' : text(file.line(typeId), 'Name');
   if (typeName) values.Type = typeName;
   return { Identity: values };
 }

@@ -1,6 +1,6 @@
 import { IFCMATERIALCONSTITUENTSET, IFCMATERIALDEFINITIONREPRESENTATION, IFCSHAPEASPECT, IFCSTYLEDITEM } from 'web-ifc';
 import { numeric, reference, references, text, type IfcLine } from './ifc-line';
-import type { IfcSession } from './ifc-session';
+import type { IfcFile } from './ifc-file';
 import type { MaterialDefinitions } from './materials';
 import type { IfcRelations } from './relations';
 
@@ -21,22 +21,22 @@ export class SurfaceColours {
   private readonly aspect = new Map<number, string>();
 
   constructor(
-    private readonly session: IfcSession,
+    private readonly file: IfcFile,
     private readonly relations: IfcRelations,
     private readonly materials: MaterialDefinitions,
   ) {
-    for (const line of session.linesOfType(IFCSTYLEDITEM)) {
+    for (const line of file.linesOfType(IFCSTYLEDITEM)) {
       const item = reference(line, 'Item');
       if (item !== null) this.styled.add(item);
     }
-    for (const line of session.linesOfType(IFCMATERIALDEFINITIONREPRESENTATION)) {
+    for (const line of file.linesOfType(IFCMATERIALDEFINITIONREPRESENTATION)) {
       const material = reference(line, 'RepresentedMaterial');
       const colour = this.firstColour(line, ['Representations', 'Items', 'Styles', 'Styles'], 0);
       if (material !== null && colour) this.ofMaterial.set(material, colour);
     }
-    for (const line of session.linesOfType(IFCSHAPEASPECT)) {
+    for (const line of file.linesOfType(IFCSHAPEASPECT)) {
       for (const shape of references(line, 'ShapeRepresentations'))
-        for (const item of references(session.line(shape), 'Items')) this.aspect.set(item, text(line, 'Name'));
+        for (const item of references(file.line(shape), 'Items')) this.aspect.set(item, text(line, 'Name'));
     }
   }
 
@@ -58,10 +58,10 @@ export class SurfaceColours {
     const aspect = this.aspect.get(item);
     const definition = this.definitionOf(product);
     if (aspect === undefined || definition === null) return null;
-    const set = this.session.line(definition);
+    const set = this.file.line(definition);
     if (set.type !== IFCMATERIALCONSTITUENTSET) return null;
     for (const id of references(set, 'MaterialConstituents')) {
-      const constituent = this.session.line(id);
+      const constituent = this.file.line(id);
       if (text(constituent, 'Name') !== aspect) continue;
       return this.ofMaterial.get(reference(constituent, 'Material') ?? -1) ?? null;
     }
@@ -93,7 +93,7 @@ export class SurfaceColours {
     if (found || depth > 6) return found;
     for (const attribute of new Set(path)) {
       for (const id of references(line, attribute)) {
-        const colour = this.firstColour(this.session.line(id), path, depth + 1);
+        const colour = this.firstColour(this.file.line(id), path, depth + 1);
         if (colour) return colour;
       }
     }
@@ -105,7 +105,7 @@ export class SurfaceColours {
     const surface = reference(line, 'SurfaceColour');
     if (surface === null) return null;
     const [red, green, blue] = ['Red', 'Green', 'Blue'].map(
-      (channel) => numeric(this.session.line(surface), channel) ?? 1,
+      (channel) => numeric(this.file.line(surface), channel) ?? 1,
     );
     return [red!, green!, blue!, 1 - (numeric(line, 'Transparency') ?? 0)];
   }

@@ -1,6 +1,5 @@
-import { createReadStream } from 'node:fs';
-import { open } from 'node:fs/promises';
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
+import { textPieces } from '../text/text-file';
 
 export interface XmlHandlers {
   /** @param name without its prefix */
@@ -32,19 +31,8 @@ export async function streamXml(path: string, handlers: XmlHandlers): Promise<vo
     if (texts.length > 0) texts[texts.length - 1] += text;
   });
   parser.on('closetag', ({ name }) => handlers.close(localName(name), (texts.pop() ?? '').trim()));
-  for await (const piece of createReadStream(path, { encoding: await encodingOf(path) })) parser.write(piece as string);
+  for await (const piece of textPieces(path)) parser.write(piece);
   parser.close();
-}
-
-/** Some energy programs write UTF-16, which begins with its byte order mark. */
-async function encodingOf(path: string): Promise<'utf8' | 'utf16le'> {
-  const file = await open(path);
-  try {
-    const { buffer } = await file.read(Buffer.alloc(2), 0, 2, 0);
-    return buffer.toString('hex') === 'fffe' ? 'utf16le' : 'utf8';
-  } finally {
-    await file.close();
-  }
 }
 
 function localName(name: string): string {

@@ -1,0 +1,207 @@
+import { IfcAPI, LogLevel, type FlatMesh } from 'web-ifc';
+import { plainSchema } from './ifc-file';
+
+/** An IFC file in memory that threads share. */
+export interface SharedFile {
+  bytes: SharedArrayBuffer;
+  schema: string;
+}
+
+/** Triangles of products, in columns, so that a thread hands them over without a copy. */
+export interface Tessellation {
+  /** A row for every placement, in the order of the products. */
+  placements: {
+    /** Express ids. */
+    product: Uint32Array;
+    item: Uint32Array;
+    /** sRGB and opacity, four numbers each; plain opaque white where the library found none. */
+    colour: Float64Array;
+    /** Sixteen numbers each, column-major, from the item's frame to the library's: metres, Y up. */
+    matrix: Float64Array;
+  };
+  /** A row for every item; items without a usable surface have no triangles. */
+  items: { id: Uint32Array; positionsTo: Uint32Array; indicesTo: Uint32Array };
+  positions: Float32Array;
+  indices: Uint32Array;
+  /** Express id -> reason, of products whose shape the library cannot build. */
+  failures: Map<number, string>;
+}
+
+/** The library is asked for this many products at once. */
+const BATCH = 64;
+/** Numbers the library gives a vertex: position and normal. */
+const STRIDE = 6;
+
+/** The reader library with one file open: it builds the triangles of products. */
+export class Tessellator {
+  private constructor(
+    private readonly api: IfcAPI,
+    private readonly model: number,
+  ) {}
+
+  /** @returns null if the library cannot make sense of the file */
+  static async open(file: SharedFile): Promise<Tessellator | null> {
+    const api = new IfcAPI();
+    await api.Init();
+    api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
+    const model = openModel(api, file);
+    return model < 0 ? null : new Tessellator(api, model);
+  }
+
+  /**
+   * @param products express ids of products that name a representation
+   * @param onProgress how many are done
+   */
+  build(products: readonly number[], onProgress: (done: number) => void): Tessellation {
+    const out = new Collector(this.api, this.model);
+    for (let from = 0; from < products.length; from += BATCH) {
+      const batch = products.slice(from, from + BATCH);
+      stream(this.api, this.model, batch, out);
+      onProgress(from + batch.length);
+    }
+    return out.finish();
+  }
+
+  close(): void {
+    this.api.Dispose();
+  }
+}
+
+/** @returns the model's number, or a negative one */
+function openModel(api: IfcAPI, { bytes, schema }: SharedFile): number {
+  const all = Buffer.from(bytes);
+  try {
+    return api.OpenModelFromCallback(
+      (offset: number, length: number) => {
+        const piece = all.subarray(offset, offset + length);
+        return offset === 0 ? withPlainSchema(piece, schema) : piece;
+      },
+      { COORDINATE_TO_ORIGIN: false, CIRCLE_SEGMENTS: 16 },
+    );
+  } catch {
+    // Whatever the library throws of a file that it cannot open, the file is damaged.
+    return -1;
+  }
+}
+
+/** The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one. */
+function stream(api: IfcAPI, model: number, batch: number[], out: Collector): void {
+  const seen = new Set<number>();
+  const once = (mesh: FlatMesh) => {
+    if (seen.has(mesh.expressID)) return;
+    seen.add(mesh.expressID);
+    out.add(mesh);
+  };
+  try {
+    api.StreamMeshes(model, batch, once);
+  } catch {
+    for (const id of batch.filter((candidate) => !seen.has(candidate))) {
+      try {
+        api.StreamMeshes(model, [id], once);
+      } catch (error) {
+        out.failures.set(
+          id,
+          `the reader failed on its shape (${error instanceof Error ? error.message : String(error)})`,
+        );
+      }
+    }
+  }
+}
+
+/** Copies triangles out of the library's memory, of every item once. */
+class Collector {
+  readonly failures = new Map<number, string>();
+  private readonly placements = { product: [] as number[], item: [] as number[], colour: [] as number[] };
+  private readonly matrices: number[] = [];
+  private readonly known = new Set<number>();
+  private readonly items = { id: [] as number[], positionsTo: [] as number[], indicesTo: [] as number[] };
+  private readonly positions: Float32Array[] = [];
+  private readonly indices: Uint32Array[] = [];
+  private positionsTo = 0;
+  private indicesTo = 0;
+
+  constructor(
+    private readonly api: IfcAPI,
+    private readonly model: number,
+  ) {}
+
+  add(mesh: FlatMesh): void {
+    const { geometries } = mesh;
+    const { product, item, colour } = this.placements;
+    for (let i = 0; i < geometries.size(); i++) {
+      const { geometryExpressID, color, flatTransformation } = geometries.get(i);
+      product.push(mesh.expressID);
+      item.push(geometryExpressID);
+      colour.push(color.x, color.y, color.z, color.w);
+      this.matrices.push(...flatTransformation);
+      if (this.known.has(geometryExpressID)) continue;
+      this.known.add(geometryExpressID);
+      this.copy(geometryExpressID);
+    }
+  }
+
+  finish(): Tessellation {
+    const { product, item, colour } = this.placements;
+    const { id, positionsTo, indicesTo } = this.items;
+    const positions = new Float32Array(this.positionsTo);
+    const indices = new Uint32Array(this.indicesTo);
+    this.positions.forEach((column, i) => positions.set(column, i === 0 ? 0 : positionsTo[i - 1]));
+    this.indices.forEach((column, i) => indices.set(column, i === 0 ? 0 : indicesTo[i - 1]));
+    return {
+      placements: {
+        product: Uint32Array.from(product),
+        item: Uint32Array.from(item),
+        colour: Float64Array.from(colour),
+        matrix: Float64Array.from(this.matrices),
+      },
+      items: {
+        id: Uint32Array.from(id),
+        positionsTo: Uint32Array.from(positionsTo),
+        indicesTo: Uint32Array.from(indicesTo),
+      },
+      positions,
+      indices,
+      failures: this.failures,
+    };
+  }
+
+  private copy(item: number): void {
+    const { api } = this;
+    const source = api.GetGeometry(this.model, item);
+    try {
+      const vertices = api.GetVertexArray(source.GetVertexData(), source.GetVertexDataSize());
+      const indices = api.GetIndexArray(source.GetIndexData(), source.GetIndexDataSize());
+      const positions = new Float32Array((vertices.length / STRIDE) * 3);
+      let isUsable = indices.length > 0;
+      for (let from = 0, to = 0; from < vertices.length; from += STRIDE, to += 3) {
+        for (let axis = 0; axis < 3; axis++) {
+          const value = vertices[from + axis]!;
+          positions[to + axis] = value;
+          isUsable &&= Number.isFinite(value);
+        }
+      }
+      this.keep(item, isUsable ? positions : new Float32Array(), isUsable ? indices.slice() : new Uint32Array());
+    } finally {
+      source.delete();
+    }
+  }
+
+  private keep(item: number, positions: Float32Array, indices: Uint32Array): void {
+    this.positions.push(positions);
+    this.indices.push(indices);
+    this.items.id.push(item);
+    this.items.positionsTo.push((this.positionsTo += positions.length));
+    this.items.indicesTo.push((this.indicesTo += indices.length));
+  }
+}
+
+/** The schemas that the library knows by name. */
+const KNOWN = /^(IFC2X3|IFC4|IFC4X1|IFC4X2|IFC4X3|IFC4X3_ADD[12]|IFC4X3_RC[1-4])$/;
+
+/** The beginning of a file, with the plain schema in place of an addendum's or corrigendum's name, such as IFC4 for IFC4_ADD2. */
+function withPlainSchema(head: Buffer, schema: string): Buffer {
+  const copy = Buffer.from(head);
+  const at = KNOWN.test(schema) ? -1 : copy.toString('latin1').toUpperCase().indexOf(`'${schema}'`);
+  if (at >= 0) copy.write(`'${plainSchema(schema)}'`.padEnd(schema.length + 2), at, 'latin1');
+  return copy;
+}
