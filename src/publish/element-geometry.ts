@@ -40,17 +40,7 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
     const { positions, indices, colors, normals, uvs } = model.geometries[placement.geometry]!;
     const m = placement.matrix;
     const out = room.take(positions.length);
-    const box = emptyBox();
-    for (let i = 0; i < positions.length; i += 3) {
-      const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!];
-      const wx = m[0]! * x + m[4]! * y + m[8]! * z + m[12]!;
-      const wy = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
-      const wz = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
-      out[i] = wx;
-      out[i + 1] = wy;
-      out[i + 2] = wz;
-      expandByPoint(box, wx, wy, wz);
-    }
+    const box = movePositions(positions, m, out);
     return {
       element: placement.element,
       material: placement.material,
@@ -69,6 +59,29 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
   if (offset.some((part) => part !== 0)) for (const piece of pieces) shift(piece, offset);
 
   return collect(pieces, offset, model.elements.guid.length);
+}
+
+/**
+ * Positions under an affine map.
+ *
+ * @param out as many numbers, for the result
+ * @returns the box of the result
+ */
+export function movePositions(positions: ArrayLike<number>, m: ArrayLike<number>, out: Float64Array): Box3 {
+  const box = emptyBox();
+  for (let i = 0; i < positions.length; i += 3) {
+    const x = positions[i]!;
+    const y = positions[i + 1]!;
+    const z = positions[i + 2]!;
+    const wx = m[0]! * x + m[4]! * y + m[8]! * z + m[12]!;
+    const wy = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
+    const wz = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
+    out[i] = wx;
+    out[i + 1] = wy;
+    out[i + 2] = wz;
+    expandByPoint(box, wx, wy, wz);
+  }
+  return box;
 }
 
 /**

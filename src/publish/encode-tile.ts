@@ -14,6 +14,7 @@ import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRMeshQuantization } from
 import { MeshoptEncoder } from 'meshoptimizer';
 import { boxSize, type Box3 } from '@/core/math/box3';
 import { transformPoint, type Vec3 } from '@/core/math/mat4';
+import { splitByNormals } from './derivable-normals';
 import { InstanceFeaturesExtension, MeshFeaturesExtension } from './feature-ids-extensions';
 import type { Surface } from './pictures';
 import { findRepeats, shapeGrid, type Repeat, type SharingPiece } from './repeats';
@@ -22,6 +23,10 @@ import { WebpPicturesExtension } from './webp-pictures-extension';
 import { weldPieces, type Grid, type Look, type TileMesh } from './weld';
 
 const MAX_STEP = 65535;
+/** Metres a step, about a millimetre: finer than this nothing is rounded but what is small itself. */
+const FINE_STEP = 2 ** -10;
+/** Steps along what is smaller than so many millimetres. */
+const FINE_STEPS = 2 ** 13;
 
 export interface EncodedTile {
   glb: Uint8Array;
@@ -40,9 +45,10 @@ export interface EncodedTile {
 
 /**
  * One tile as GLB: a primitive for each look, uint16 positions (KHR_mesh_quantization), the element index of every
- * vertex (EXT_mesh_features), vertex colours, meshopt-compressed. Normals travel only where a surface is curved or shows
- * a picture; elsewhere the viewer derives them. Pictures lie beside the tile (EXT_texture_webp). What stands there many
- * times is written once, with its places. A material with `extras.cut` is that of surfaces that go on in other tiles.
+ * vertex (EXT_mesh_features), vertex colours, meshopt-compressed. Faces are flat, except those with a material with
+ * `extras.curved`: their normals travel, or the viewer derives them where it comes to the same. Pictures lie beside the
+ * tile (EXT_texture_webp). What stands there many times is written once, with its places. A material with `extras.cut` is
+ * that of surfaces that go on in other tiles.
  *
  * @param pictures address of a picture by the index of its texture, relative to the tile
  * @returns null if no triangle of the pieces survives rounding
@@ -57,10 +63,12 @@ export async function encodeTile(
   const grid = gridOf(box);
   const { step } = grid;
   const { single, repeats } = findRepeats(pieces);
-  const meshes = weldPieces(single, surfaces, grid, MAX_STEP).map(reorder);
+  const meshes = weldPieces(single, surfaces, grid, MAX_STEP).flatMap(splitByNormals).map(reorder);
   const shapes = repeats.flatMap(({ piece, places }): Shape[] => {
     const own = shapeGrid(piece, step, MAX_STEP);
-    const welded = weldPieces([{ ...piece, element: 0 }], surfaces, own, MAX_STEP).map(reorder);
+    const welded = weldPieces([{ ...piece, element: 0 }], surfaces, own, MAX_STEP)
+      .flatMap(splitByNormals)
+      .map(reorder);
     return welded.length > 0 ? [{ meshes: welded, grid: own, box: piece.box, places }] : [];
   });
   if (meshes.length === 0 && shapes.length === 0) return null;
@@ -242,9 +250,9 @@ class Materials {
     private readonly pictures: ReadonlyMap<number, string>,
   ) {}
 
-  of({ mode, texture, isCut }: Look): Material {
+  of({ mode, texture, curved, isCut }: Look): Material {
     const uri = this.pictures.get(texture);
-    const key = `${mode}/${isCut}/${uri ?? ''}`;
+    const key = `${mode}/${curved}/${isCut}/${uri ?? ''}`;
     let material = this.materials.get(key);
     if (material) return material;
     material = this.document
@@ -253,7 +261,7 @@ class Materials {
       .setMetallicFactor(0)
       .setRoughnessFactor(1)
       .setAlphaMode(GLTF_MODE[mode]);
-    if (isCut) material.setExtras({ cut: true });
+    if (isCut || curved) material.setExtras({ ...(isCut && { cut: true }), ...(curved && { curved: true }) });
     if (uri !== undefined) material.setBaseColorTexture(this.texture(texture, uri));
     this.materials.set(key, material);
     return material;
@@ -271,20 +279,20 @@ class Materials {
 }
 
 /** What a mesh takes in the memory of a graphics card, padded; a repeated one is drawn out there, with longer positions. */
-function bytesDrawn({ positions, indices, normals, uvs }: TileMesh, times: number): number {
+function bytesDrawn({ positions, indices, curved, uvs }: TileMesh, times: number): number {
   const vertices = (positions.length / 3) * times;
   const position = times > 1 ? 12 : 8;
   const index = times > 1 || vertices > 65535 ? 4 : 2;
-  return vertices * (position + 8 + 4 + (normals ? 4 : 0) + (uvs ? 8 : 0)) + indices.length * times * index;
+  return vertices * (position + 8 + 4 + (curved ? 4 : 0) + (uvs ? 8 : 0)) + indices.length * times * index;
 }
 
 /**
- * The lattice of a tile: its step is a power of two, and its origin lies on multiples of the step. So tiles of about
- * one size share one lattice, and a surface that is cut between them shows no crack.
+ * The lattice of a tile: its step is a power of two, and its origin lies on multiples of the step. So most tiles share
+ * one lattice, and a surface that is cut between them shows no crack.
  */
 function gridOf(box: Box3): Grid {
   const size = Math.max(...boxSize(box), 1e-3);
-  const step = 2 ** Math.ceil(Math.log2(size / (MAX_STEP - 1)));
+  const step = 2 ** Math.ceil(Math.log2(Math.max(size / (MAX_STEP - 1), Math.min(FINE_STEP, size / FINE_STEPS))));
   return { origin: [box[0], box[1], box[2]].map((low) => Math.floor(low / step) * step) as Grid['origin'], step };
 }
 

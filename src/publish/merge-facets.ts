@@ -2,7 +2,7 @@ import { MeshoptSimplifier } from 'meshoptimizer';
 import { faceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { BuildingModel, Geometry } from '@/formats/building-model';
-import { surfaceDistance } from './detail/surface-distance';
+import { collapseDistance } from './detail/surface-distance';
 
 /** So far, in metres, may corners lie off a plane or a line and count as on it: a tenth of what is rounded away later. */
 const FLAT = 0.0001;
@@ -52,7 +52,7 @@ function fewest(original: Mesh, mesh: Mesh, kinds: Uint8Array, kind: number): Me
   for (const error of TRIES) {
     const fewer = without(mesh, kinds, kind, error);
     if (fewer.indices.length === 0 || fewer.indices.length === mesh.indices.length) continue;
-    if (surfaceDistance(original, fewer, FLAT) <= FLAT) return fewer;
+    if (collapseDistance(original.positions, original.indices, fewer.indices, FLAT) <= FLAT) return fewer;
   }
   return mesh;
 }

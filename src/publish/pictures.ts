@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel, SurfaceMaterial, TexturePicture } from '@/formats/building-model';
+import { openPicture } from './open-picture';
 
 /** A material as tiles draw it. */
 export interface Surface extends SurfaceMaterial {
@@ -33,7 +34,6 @@ export interface WrittenPictures {
 const PIXELS = 24_000_000;
 const SIDES = [1024, 512, 256, 128];
 const SMALL = 64;
-const LARGEST_INPUT = 100_000_000;
 const QUALITY = 80;
 /** RGBA, and a third for the smaller copies that the card keeps. */
 const BYTES_A_PIXEL = (4 * 4) / 3;
@@ -41,8 +41,14 @@ const BYTES_A_PIXEL = (4 * 4) / 3;
 /**
  * Shrinks a model's pictures so that together they keep to a budget, and writes each twice as WebP: in full for what is
  * near, and small for what is far. A picture that cannot be read is reported and its surfaces keep their plain colour.
+ *
+ * @param used materials that something shows
  */
-export async function writePictures(model: BuildingModel, outFolder: string): Promise<WrittenPictures> {
+export async function writePictures(
+  model: Pick<BuildingModel, 'materials' | 'textures'>,
+  used: Set<number>,
+  outFolder: string,
+): Promise<WrittenPictures> {
   const out: WrittenPictures = {
     surfaces: [],
     files: new Map(),
@@ -52,12 +58,12 @@ export async function writePictures(model: BuildingModel, outFolder: string): Pr
     warnings: [],
   };
   const means = new Map<number, number[]>();
-  const used = new Set(model.placements.map(({ material }) => model.materials[material]!.texture));
+  const shown = new Set([...used].map((material) => model.materials[material]!.texture));
   const sizes = new Map<number, { width: number; height: number }>();
   for (const [i, picture] of model.textures.entries()) {
-    if (!used.has(i)) continue;
+    if (!shown.has(i)) continue;
     try {
-      const { width, height } = await open(picture).metadata();
+      const { width, height } = await (await openPicture(picture)).metadata();
       sizes.set(i, { width, height });
     } catch {
       out.warnings.push({ reason: unreadable(picture) });
@@ -68,8 +74,9 @@ export async function writePictures(model: BuildingModel, outFolder: string): Pr
   for (const [i, size] of sizes) {
     const picture = model.textures[i]!;
     try {
+      const opened = await openPicture(picture);
       const shrunk = (edge: number) =>
-        open(picture).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }).webp({ quality: QUALITY });
+        opened.clone().resize(edge, edge, { fit: 'inside', withoutEnlargement: true }).webp({ quality: QUALITY });
       const [full, small] = await Promise.all([shrunk(side).toBuffer(), shrunk(SMALL).toBuffer()]);
       const mean = await sharp(small).removeAlpha().resize(1, 1, { fit: 'fill' }).raw().toBuffer();
       await writeFile(join(outFolder, 'textures', `${i}.webp`), full);
@@ -96,10 +103,6 @@ export async function writePictures(model: BuildingModel, outFolder: string): Pr
     return { ...material, plain: [r * mean[0]!, g * mean[1]!, b * mean[2]!, a] };
   });
   return out;
-}
-
-function open({ bytes }: TexturePicture) {
-  return sharp(bytes, { limitInputPixels: LARGEST_INPUT });
 }
 
 function pixels(sizes: { width: number; height: number }[], side: number): number {

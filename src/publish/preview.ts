@@ -1,7 +1,8 @@
 import sharp from 'sharp';
-import type { Box3 } from '@/core/math/box3';
+import { boxCentre, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { cross, dot, subtract, unit } from '@/core/math/vec3';
+import { Cover } from './cover';
 import type { Piece } from './element-geometry';
 import type { Surface } from './pictures';
 import { Raster, viewFrom, type RasterView } from './raster';
@@ -10,6 +11,8 @@ const PAPER: Vec3 = [0.957, 0.937, 0.902];
 /** Towards the sun, in the revision's frame. */
 const SUN = unit([-0.45, -0.7, 0.9]);
 const OVERSAMPLE = 2;
+/** Pixels across; what is smaller is not drawn. */
+const SPECK = 1;
 
 /** A view of the whole from the south-east and above, for a picture of that width by height. */
 export function overview(extent: Box3, aspect: number): RasterView {
@@ -31,40 +34,59 @@ export async function renderPreview(
   const h = height * OVERSAMPLE;
   const raster = new Raster(view, w, h);
   const depth = new Float32Array(w * h).fill(Infinity);
+  const cover = new Cover(raster, depth);
   const color = new Float32Array(w * h * 3);
-  for (let i = 0; i < w * h; i++) color.set(PAPER, i * 3);
+  for (let i = 0; i < color.length; i += 3) color.set(PAPER, i);
+  const large = pieces.filter((piece) => raster.pixelsAcross(piece.box) >= SPECK);
+  // Near ones first, so that little is painted only to be hidden; see-through ones the other way round.
+  const distances = new Map(large.map((piece) => [piece, boxDistance(piece.box, view.eye)]));
+  const nearFirst = large.sort((a, b) => distances.get(a)! - distances.get(b)!);
   for (const opaque of [true, false]) {
-    for (const piece of pieces) {
+    for (const piece of opaque ? nearFirst : nearFirst.toReversed()) {
       const [r, g, b, alpha] = surfaces[piece.material]!.plain;
-      if (alpha >= 0.999 !== opaque || alpha < 0.15) continue;
+      if (alpha >= 0.999 !== opaque || alpha < 0.15 || cover.hides(piece.box)) continue;
       const at = raster.project(piece.positions);
-      for (let t = 0; t + 2 < piece.indices.length; t += 3) {
-        const [i, j, k] = [piece.indices[t]!, piece.indices[t + 1]!, piece.indices[t + 2]!];
-        const [red, green, blue] = shade(piece, i, j, k, painted(piece, i) ?? [r, g, b], view.eye);
-        raster.fill(at, i, j, k, (pixel, ahead) => {
-          if (ahead >= depth[pixel]!) return;
-          if (opaque) depth[pixel] = ahead;
-          color[pixel * 3] = color[pixel * 3]! * (1 - alpha) + red * alpha;
-          color[pixel * 3 + 1] = color[pixel * 3 + 1]! * (1 - alpha) + green * alpha;
-          color[pixel * 3 + 2] = color[pixel * 3 + 2]! * (1 - alpha) + blue * alpha;
-        });
+      let t = 0;
+      let shaded: Vec3 | null = null;
+      const paint = (pixel: number, ahead: number) => {
+        if (ahead >= depth[pixel]!) return;
+        if (opaque) depth[pixel] = ahead;
+        shaded ??= shade(piece, t, [r, g, b], view.eye);
+        for (let c = 0; c < 3; c++) color[pixel * 3 + c] = color[pixel * 3 + c]! * (1 - alpha) + shaded[c]! * alpha;
+      };
+      for (; t + 2 < piece.indices.length; t += 3) {
+        shaded = null;
+        raster.fill(at, piece.indices[t]!, piece.indices[t + 1]!, piece.indices[t + 2]!, paint);
       }
     }
   }
-  const bytes = Buffer.alloc(w * h * 3);
-  for (let i = 0; i < bytes.length; i++) bytes[i] = Math.max(0, Math.min(255, Math.round(color[i]! * 255)));
+  const bytes = new Uint8ClampedArray(color.length);
+  for (let i = 0; i < color.length; i++) bytes[i] = color[i]! * 255;
   return sharp(bytes, { raw: { width: w, height: h, channels: 3 } })
     .resize(width, height)
     .png({ palette: true, colours: 128 })
     .toBuffer();
 }
 
+function boxDistance(box: Box3, [x, y, z]: Vec3): number {
+  const [cx, cy, cz] = boxCentre(box);
+  return Math.hypot(cx - x, cy - y, cz - z);
+}
+
 function painted({ colors }: Piece, vertex: number): Vec3 | null {
   return colors && [colors[vertex * 4]! / 255, colors[vertex * 4 + 1]! / 255, colors[vertex * 4 + 2]! / 255];
 }
 
-/** A face's colour in the light, whichever of its sides is seen. */
-function shade({ positions: p }: Piece, i: number, j: number, k: number, base: Vec3, eye: Vec3): Vec3 {
+/**
+ * A face's colour in the light, whichever of its sides is seen.
+ *
+ * @param corner the face's first in the list of triangles
+ * @param plain where its vertices are not painted
+ */
+function shade(piece: Piece, corner: number, plain: Vec3, eye: Vec3): Vec3 {
+  const { positions: p, indices } = piece;
+  const [i, j, k] = [indices[corner]!, indices[corner + 1]!, indices[corner + 2]!];
+  const base = painted(piece, i) ?? plain;
   const at = (v: number): Vec3 => [p[v * 3]!, p[v * 3 + 1]!, p[v * 3 + 2]!];
   let normal = unit(cross(subtract(at(j), at(i)), subtract(at(k), at(i))));
   if (dot(normal, subtract(eye, at(i))) < 0) normal = [-normal[0], -normal[1], -normal[2]];

@@ -1,5 +1,6 @@
 import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setImmediate } from 'node:timers/promises';
 import { forecast } from '@/core/detail/forecast';
 import { quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
@@ -16,6 +17,7 @@ import { mergeFacets } from './merge-facets';
 import { writePictures } from './pictures';
 import { reveal } from './reveal';
 import { SecondCore } from './second-core';
+import { shareGeometries } from './share-geometries';
 import { changeSurfaces } from './surfaces/change-surfaces';
 import { writeBoth, writeTileset } from './write-tileset';
 
@@ -49,26 +51,18 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     options.onProgress?.(stage, from + (to - from) * share);
   const clock = new StageClock();
 
-  const { frame, reveal: rule, mend: agreed = [], surfaces = [] } = options.settings ?? {};
-  const whole = await readModel(path, options.fileName, { onProgress: progress('reading', 0, 0.55), frame });
-  const { discipline } = options;
-  if (discipline) whole.elements.discipline = whole.elements.discipline.map((own) => own || discipline);
-  const revealed = rule ? reveal(whole, rule) : { model: whole, withheld: 0, newCategories: [] };
-  const { withheld, newCategories } = revealed;
-  const changed = changeSurfaces(revealed.model, surfaces);
-  clock.lap('reading');
-
+  const prepared = await prepare(path, options, progress('reading', 0, 0.55), clock);
+  const { placed, withheld, newCategories, changes, plain, merged } = prepared;
   progress('examining', 0.55, 0.6)(0);
-  const merged = await mergeFacets(changed.model);
-  const placed = placeGeometry(merged.model);
+  const agreed = options.settings?.mend ?? [];
   const side = new SecondCore(triangleCount(placed));
   try {
-    const examining = side.run('examine', { model: withoutShapes(merged.model), geometry: placed });
+    const examining = side.run('examine', placed, { model: withoutFacts(prepared.model) });
     // Without anything to mend, the tiles need not wait for what is noticed.
     const { model, geometry, mended } =
       agreed.length > 0
-        ? mend(merged.model, placed, await examining, agreed)
-        : { model: merged.model, geometry: placed, mended: [] };
+        ? mend(prepared.model, placed, await examining, agreed)
+        : { model: prepared.model, geometry: placed, mended: [] };
     clock.lap('examining');
     if (isEmptyBox(geometry.extent)) {
       throw new ModelFileError(
@@ -79,10 +73,14 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       );
     }
     await mkdir(options.outFolder, { recursive: true });
-    const pictures = await writePictures(model, options.outFolder);
+    const pictures = await writePictures(
+      model,
+      new Set(geometry.pieces.map(({ material }) => material)),
+      options.outFolder,
+    );
     const [tiles, preview, { findings }] = await Promise.all([
       writeTileset(geometry, pictures, options.outFolder, progress('tiling', 0.6, 0.92)),
-      side.run('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
+      side.run('picture', geometry, { surfaces: pictures.surfaces, ...PREVIEW }),
       examining,
     ]);
     if (!tiles)
@@ -118,12 +116,12 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       withheld: { elements: withheld, newCategories },
       findings,
       mended,
-      surfaces: changed.changes,
+      surfaces: changes,
       unread: [...model.warnings, ...pictures.warnings, ...vanished(model, geometry, tiles.shown)],
       leftOut: model.leftOut,
       weight: {
-        plain: plainBytes(revealed.model),
-        mergedTriangles: merged.saved,
+        plain,
+        mergedTriangles: merged,
         tiles: tiles.weight.full,
         tilesBrotli: tiles.weight.fullBrotli,
         coarserBrotli: tiles.weight.coarserBrotli,
@@ -152,12 +150,69 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   }
 }
 
+/** What is to be published: elements with their triangles in place, and what was done so far. */
+interface Prepared {
+  /** Where nothing is to be mended, without its shapes: with those in place they would be held twice. */
+  model: BuildingModel;
+  placed: PlacedGeometry;
+  withheld: number;
+  newCategories: string[];
+  changes: PublishReport['surfaces'];
+  /** Bytes that the triangles would take as they came. */
+  plain: number;
+  /** Triangles that went with the facets of one plane. */
+  merged: number;
+}
+
+/** Reads a file, leaves what is to be revealed, changes surfaces, merges facets, puts everything in its place. */
+async function prepare(
+  path: string,
+  { fileName, discipline, settings = {} }: PublishOptions,
+  onProgress: (share: number) => void,
+  clock: StageClock,
+): Promise<Prepared> {
+  const { frame, reveal: rule, surfaces = [] } = settings;
+  const mends = settings.mend !== undefined && settings.mend.length > 0;
+  const whole = await readModel(path, fileName, { onProgress, frame });
+  if (discipline) whole.elements.discipline = whole.elements.discipline.map((own) => own || discipline);
+  await letGo();
+  const { model, withheld, newCategories } = rule
+    ? reveal(whole, rule)
+    : { model: whole, withheld: 0, newCategories: [] };
+  const changed = changeSurfaces(model, surfaces);
+  clock.lap('reading');
+  const merged = await mergeFacets(shareGeometries(changed.model));
+  return {
+    model: mends ? merged.model : { ...merged.model, geometries: [], placements: [] },
+    placed: placeGeometry(merged.model),
+    withheld,
+    newCategories,
+    changes: changed.changes,
+    plain: plainBytes(model),
+    merged: merged.saved,
+  };
+}
+
+/** Bytes outside the heap that are worth the time that collecting takes. */
+const WORTH_COLLECTING = 200e6;
+
+/**
+ * Frees what the reader's library held of the file, in memory of its own that goes only when it is collected: where the
+ * process allows it (--expose-gc), and turn by turn, because one thing there holds the next.
+ */
+async function letGo(): Promise<void> {
+  for (let turn = 0; turn < 3 && process.memoryUsage().external > WORTH_COLLECTING; turn++) {
+    await setImmediate();
+    globalThis.gc?.();
+  }
+}
+
 function triangleCount({ pieces }: PlacedGeometry): number {
   return pieces.reduce((sum, { indices }) => sum + indices.length / 3, 0);
 }
 
 /** What an examination looks at beside the placed triangles. */
-function withoutShapes(model: BuildingModel): BuildingModel {
+function withoutFacts(model: BuildingModel): BuildingModel {
   return { ...model, geometries: [], placements: [], textures: [], properties: [], warnings: [], leftOut: [] };
 }
 

@@ -1,4 +1,4 @@
-import { boxCentre, type Box3 } from '@/core/math/box3';
+import { boxCentre, boxCorner, boxDiagonal, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { cross, dot, subtract, unit } from '@/core/math/vec3';
 
@@ -36,7 +36,7 @@ export function viewFrom(extent: Box3, direction: Vec3, aspect = 1): RasterView 
   const half = Math.tan((FOV * Math.PI) / 360);
   let distance = NEAREST * 2;
   for (let corner = 0; corner < 8; corner++) {
-    const from = subtract([0, 1, 2].map((axis) => extent[axis + (corner & (1 << axis) ? 3 : 0)]!) as Vec3, target);
+    const from = subtract(boxCorner(extent, corner), target);
     const reach = Math.max(Math.abs(dot(from, up)), Math.abs(dot(from, right)) / aspect) * MARGIN;
     distance = Math.max(distance, reach / half + dot(from, towards));
   }
@@ -50,12 +50,18 @@ function axesOf(forward: Vec3): { right: Vec3; up: Vec3 } {
   return { right, up: cross(right, forward) };
 }
 
+function room(vertices: number): Projected {
+  return { x: new Float64Array(vertices), y: new Float64Array(vertices), ahead: new Float64Array(vertices) };
+}
+
 /** Projects and fills triangles on the processor, so that pictures need no graphics card. */
 export class Raster {
   private readonly forward: Vec3;
   private readonly right: Vec3;
   private readonly up: Vec3;
   private readonly focal: number;
+  /** Where one corner of a box stands. */
+  private readonly corner = room(1);
 
   constructor(
     readonly view: RasterView,
@@ -69,19 +75,49 @@ export class Raster {
     this.focal = height / 2 / Math.tan((view.fov * Math.PI) / 360);
   }
 
+  /** How many pixels a ball around a box takes across, at most; no end of them where it reaches behind the viewer. */
+  pixelsAcross(box: Box3): number {
+    const ahead = dot(subtract(boxCentre(box), this.view.eye), this.forward);
+    const size = boxDiagonal(box);
+    return ahead - size / 2 <= NEAREST ? Infinity : (size * this.focal) / (ahead - size / 2);
+  }
+
+  /** What of the picture a box takes, in pixels, and how far ahead its nearest corner is; null where it reaches behind the viewer. */
+  bounds(box: Box3): { left: number; right: number; top: number; bottom: number; nearest: number } | null {
+    const seen = { left: Infinity, right: -Infinity, top: Infinity, bottom: -Infinity, nearest: Infinity };
+    const at = this.corner;
+    for (let corner = 0; corner < 8; corner++) {
+      this.locate(at, 0, ...boxCorner(box, corner));
+      const [x, y, ahead] = [at.x[0]!, at.y[0]!, at.ahead[0]!];
+      if (ahead < NEAREST) return null;
+      seen.left = Math.min(seen.left, x);
+      seen.right = Math.max(seen.right, x);
+      seen.top = Math.min(seen.top, y);
+      seen.bottom = Math.max(seen.bottom, y);
+      seen.nearest = Math.min(seen.nearest, ahead);
+    }
+    return seen;
+  }
+
   /** @param positions three numbers a vertex */
   project(positions: Float64Array): Projected {
     const count = positions.length / 3;
-    const out = { x: new Float64Array(count), y: new Float64Array(count), ahead: new Float64Array(count) };
-    const { eye } = this.view;
-    for (let i = 0; i < count; i++) {
-      const d: Vec3 = [positions[i * 3]! - eye[0], positions[i * 3 + 1]! - eye[1], positions[i * 3 + 2]! - eye[2]];
-      const ahead = dot(d, this.forward);
-      out.ahead[i] = ahead;
-      out.x[i] = this.width / 2 + (dot(d, this.right) * this.focal) / ahead;
-      out.y[i] = this.height / 2 - (dot(d, this.up) * this.focal) / ahead;
-    }
+    const out = room(count);
+    for (let i = 0, from = 0; i < count; i++, from += 3)
+      this.locate(out, i, positions[from]!, positions[from + 1]!, positions[from + 2]!);
     return out;
+  }
+
+  private locate(out: Projected, i: number, x: number, y: number, z: number): void {
+    const { eye } = this.view;
+    const { forward, right, up } = this;
+    const dx = x - eye[0];
+    const dy = y - eye[1];
+    const dz = z - eye[2];
+    const ahead = dx * forward[0] + dy * forward[1] + dz * forward[2];
+    out.ahead[i] = ahead;
+    out.x[i] = this.width / 2 + ((dx * right[0] + dy * right[1] + dz * right[2]) * this.focal) / ahead;
+    out.y[i] = this.height / 2 - ((dx * up[0] + dy * up[1] + dz * up[2]) * this.focal) / ahead;
   }
 
   /**
@@ -91,18 +127,31 @@ export class Raster {
   fill(at: Projected, i: number, j: number, k: number, visit: (pixel: number, ahead: number) => void): void {
     const { x, y, ahead } = at;
     if (ahead[i]! < NEAREST || ahead[j]! < NEAREST || ahead[k]! < NEAREST) return;
-    const [x0, y0, x1, y1, x2, y2] = [x[i]!, y[i]!, x[j]!, y[j]!, x[k]!, y[k]!];
+    const x0 = x[i]!;
+    const y0 = y[i]!;
+    const x1 = x[j]!;
+    const y1 = y[j]!;
+    const x2 = x[k]!;
+    const y2 = y[k]!;
+    // Pixels whose middles lie in the triangle's box; small triangles often have none.
+    const left = Math.max(0, Math.ceil(Math.min(x0, x1, x2) - 0.5));
+    const right = Math.min(this.width - 1, Math.floor(Math.max(x0, x1, x2) - 0.5));
+    const top = Math.max(0, Math.ceil(Math.min(y0, y1, y2) - 0.5));
+    const bottom = Math.min(this.height - 1, Math.floor(Math.max(y0, y1, y2) - 0.5));
+    if (left > right || top > bottom) return;
     const twice = (x1 - x0) * (y2 - y0) - (x2 - x0) * (y1 - y0);
     if (Math.abs(twice) < 1e-9) return;
-    const [q0, q1, q2] = [1 / ahead[i]!, 1 / ahead[j]!, 1 / ahead[k]!];
-    const left = Math.max(0, Math.floor(Math.min(x0, x1, x2)));
-    const right = Math.min(this.width - 1, Math.ceil(Math.max(x0, x1, x2)));
-    const top = Math.max(0, Math.floor(Math.min(y0, y1, y2)));
-    const bottom = Math.min(this.height - 1, Math.ceil(Math.max(y0, y1, y2)));
+    const q0 = 1 / ahead[i]!;
+    const q1 = 1 / ahead[j]!;
+    const q2 = 1 / ahead[k]!;
+    // Shares of the corners change by the same from pixel to pixel.
+    const across0 = (y1 - y2) / twice;
+    const across1 = (y2 - y0) / twice;
     for (let row = top; row <= bottom; row++) {
-      for (let column = left; column <= right; column++) {
-        const w0 = ((x1 - column - 0.5) * (y2 - row - 0.5) - (x2 - column - 0.5) * (y1 - row - 0.5)) / twice;
-        const w1 = ((x2 - column - 0.5) * (y0 - row - 0.5) - (x0 - column - 0.5) * (y2 - row - 0.5)) / twice;
+      const [px, py] = [left + 0.5, row + 0.5];
+      let w0 = ((x1 - px) * (y2 - py) - (x2 - px) * (y1 - py)) / twice;
+      let w1 = ((x2 - px) * (y0 - py) - (x0 - px) * (y2 - py)) / twice;
+      for (let column = left; column <= right; column++, w0 += across0, w1 += across1) {
         const w2 = 1 - w0 - w1;
         if (w0 < 0 || w1 < 0 || w2 < 0) continue;
         visit(row * this.width + column, 1 / (w0 * q0 + w1 * q1 + w2 * q2));

@@ -16,8 +16,8 @@ it('finds and pictures the same beside this thread and in it', async () => {
   for (const triangles of [1, 1_000_000]) {
     core = new SecondCore(triangles);
     const [examination, picture] = await Promise.all([
-      core.run('examine', { model, geometry }),
-      core.run('picture', { geometry, surfaces: plainSurfaces(model.materials), width: 64, height: 40 }),
+      core.run('examine', geometry, { model }),
+      core.run('picture', geometry, { surfaces: plainSurfaces(model.materials), width: 64, height: 40 }),
     ]);
     results.push({ examination, picture: [...picture] });
     await core.end();
@@ -32,10 +32,10 @@ it('hands on what goes wrong there, and what was not done when it ended', async 
   core = new SecondCore(1_000_000);
   const broken = { ...geometry, pieces: [{ ...geometry.pieces[0]!, material: 7 }] };
   await expect(
-    core.run('picture', { geometry: broken, surfaces: plainSurfaces(model.materials), width: 64, height: 40 }),
+    core.run('picture', broken, { surfaces: plainSurfaces(model.materials), width: 64, height: 40 }),
   ).rejects.toThrow(/undefined/);
-  const large = { geometry, surfaces: plainSurfaces(model.materials), width: 1600, height: 1000 };
-  const unfinished = expect(core.run('picture', large)).rejects.toThrow('ended before its work');
+  const large = { surfaces: plainSurfaces(model.materials), width: 1600, height: 1000 };
+  const unfinished = expect(core.run('picture', geometry, large)).rejects.toThrow('ended before its work');
   await core.end();
   await unfinished;
 });

@@ -1,4 +1,6 @@
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
+import { startThread } from '@/formats/start-thread';
+import type { PlacedGeometry } from './element-geometry';
 import { SIDE_WORK, type SideAnswer, type SideOrder, type SideTask, type SideTasks } from './side-work';
 
 /** A model of fewer triangles is done sooner than a thread has started. */
@@ -12,10 +14,12 @@ export class SecondCore {
   private readonly worker: Worker | null;
   private readonly waiting = new Map<number, { done: (result: never) => void; fail: (error: Error) => void }>();
   private orders = 0;
+  /** What the thread has already. */
+  private held: PlacedGeometry | null = null;
 
   /** @param triangles of the model */
   constructor(triangles: number) {
-    this.worker = triangles < WORTH_A_THREAD ? null : startThread();
+    this.worker = triangles < WORTH_A_THREAD ? null : startThread(import.meta.url, './side-work');
     this.worker?.on('message', (answer: SideAnswer) => {
       const order = this.waiting.get(answer.id);
       this.waiting.delete(answer.id);
@@ -26,9 +30,19 @@ export class SecondCore {
     this.worker?.on('exit', () => this.giveUp(new Error('the second thread ended before its work')));
   }
 
-  run<Task extends SideTask>(task: Task, given: SideTasks[Task]['given']): Promise<SideTasks[Task]['gives']> {
-    if (!this.worker) return SIDE_WORK[task](given);
-    const order: SideOrder<Task> = { id: this.orders++, task, given };
+  run<Task extends SideTask>(
+    task: Task,
+    geometry: PlacedGeometry,
+    given: SideTasks[Task]['given'],
+  ): Promise<SideTasks[Task]['gives']> {
+    if (!this.worker) return SIDE_WORK[task](geometry, given);
+    const order: SideOrder<Task> = {
+      id: this.orders++,
+      task,
+      geometry: geometry === this.held ? null : geometry,
+      given,
+    };
+    this.held = geometry;
     return new Promise((done, fail) => {
       this.waiting.set(order.id, { done, fail });
       this.worker!.postMessage(order);
@@ -43,13 +57,4 @@ export class SecondCore {
     for (const { fail } of this.waiting.values()) fail(error);
     this.waiting.clear();
   }
-}
-
-/** Beside the converter in one file lies its thread in one; from the sources, the TypeScript loader starts it. */
-function startThread(): Worker {
-  if (import.meta.url.endsWith('.mjs'))
-    return new Worker(new URL('./side-work.mjs', import.meta.url), { execArgv: [] });
-  const source = JSON.stringify(new URL('./side-work.ts', import.meta.url).href);
-  const start = `import('tsx/esm/api').then(({ register }) => (register(), import(${source})))`;
-  return new Worker(start, { eval: true, execArgv: [] });
 }

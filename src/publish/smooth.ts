@@ -1,5 +1,8 @@
 import { boxSize, type Box3 } from '@/core/math/box3';
-import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
+import { invertRigid, multiply, type Mat4, type Vec3 } from '@/core/math/mat4';
+import { dot } from '@/core/math/vec3';
+import { cornerAngles } from '@/core/mesh/corner-angles';
+import { DisjointSets } from '@/core/mesh/disjoint-sets';
 import { faceNormals, type FaceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { Piece } from './element-geometry';
@@ -9,8 +12,14 @@ import type { Share } from './shares';
 const BEND = Math.cos((35 * Math.PI) / 180);
 /** A surface counts as curved from this many directions on; a chamfered box has fewer. */
 const DIRECTIONS = 6;
+/** Normals that differ by less than this look alike. */
+const ALIKE = Math.cos((15 * Math.PI) / 180);
 /** A corner's normal this near to its face's own is flat. */
 const FLAT = Math.cos((2 * Math.PI) / 180);
+/** Directions that are compared with each other before a surface is looked at more closely. */
+const MOST_DIRECTIONS = 24;
+/** Faces that turn by less than this have one direction. */
+const SAME_DIRECTION = Math.cos((0.5 * Math.PI) / 180);
 /** Corners nearer than this are one, in metres; in a small piece, than this share of its size. */
 const SAME = 1e-4;
 const SAME_SHARE = 1e-5;
@@ -36,7 +45,7 @@ export function smoothAll(pieces: Piece[], shares: (Share | null)[]): Piece[] {
     if (!share || piece.normals) return smooth(piece);
     const first = known.get(share.shape);
     if (first) {
-      const normals = first.smoothing && turned(first.smoothing.normals, multiply(share.motion, first.back));
+      const normals = first.smoothing && turnNormals(first.smoothing.normals, multiply(share.motion, first.back));
       return smoothed(piece, first.smoothing && { ...first.smoothing, normals: normals! });
     }
     const smoothing = smoothingOf(piece);
@@ -78,7 +87,7 @@ function smoothingOf(piece: Piece): Smoothing | null {
 }
 
 /** Normals under a rigid motion. */
-function turned(normals: Int8Array, m: Mat4): Int8Array {
+export function turnNormals(normals: Int8Array, m: Mat4): Int8Array {
   const out = new Int8Array(normals.length);
   for (let i = 0; i < normals.length; i += 3) {
     const [x, y, z] = [normals[i]!, normals[i + 1]!, normals[i + 2]!];
@@ -131,11 +140,11 @@ function givenNormals({ indices, normals: given }: Piece, { normals }: FaceNorma
 /** Normals a corner from the shape; null if none of it is curved. */
 function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Array | null {
   const { indices } = piece;
-  if (indices.length / 3 < DIRECTIONS) return null;
   const count = indices.length / 3;
+  if (!mayBeCurved(normals, areas)) return null;
   const points = weldedPoints(piece);
   const { start, around } = cornersAround(points);
-  const angles = cornerAngles(piece);
+  const angles = cornerAngles(piece.positions, indices);
   const turn = (f: number, g: number) =>
     normals[f * 3]! * normals[g * 3]! +
     normals[f * 3 + 1]! * normals[g * 3 + 1]! +
@@ -143,11 +152,8 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
 
   const crowd = (point: number) => start[point + 1]! - start[point]!;
 
-  const group = Int32Array.from({ length: count }, (_, face) => face);
-  const find = (face: number): number => {
-    while (group[face] !== face) face = group[face] = group[group[face]!]!;
-    return face;
-  };
+  const surfaces = new DisjointSets(count);
+  const find = (face: number) => surfaces.find(face);
   for (let face = 0; face < count; face++) {
     if (areas[face] === 0) continue;
     for (let side = 0; side < 3; side++) {
@@ -160,7 +166,7 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
         const other = (around[at]! / 3) | 0;
         if (other <= face || areas[other] === 0) continue;
         if (points[other * 3] !== b && points[other * 3 + 1] !== b && points[other * 3 + 2] !== b) continue;
-        if (turn(face, other) >= BEND) group[find(other)] = find(face);
+        if (turn(face, other) >= BEND) surfaces.join(face, other);
       }
     }
   }
@@ -177,34 +183,57 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
   }
 
   const corners = new Int8Array(indices.length * 3);
-  const sums = new Float64Array(9);
+  /** Unit mean of the faces of one surface around a point, of those that are `within`. */
+  const meanAround = (point: number, own: number, within: (face: number) => boolean): Vec3 => {
+    let [x, y, z] = [0, 0, 0];
+    for (let at = start[point]!; at < start[point + 1]!; at++) {
+      const other = (around[at]! / 3) | 0;
+      if (find(other) !== own || !within(other)) continue;
+      const weight = areas[other]! * angles[around[at]!]!;
+      x += normals[other * 3]! * weight;
+      y += normals[other * 3 + 1]! * weight;
+      z += normals[other * 3 + 2]! * weight;
+    }
+    const length = Math.sqrt(x * x + y * y + z * z) || 1;
+    return [x / length, y / length, z / length];
+  };
   let curved = false;
   for (let face = 0; face < count; face++) {
     const own = find(face);
     if (areas[face] === 0 || directions.get(own)!.size < DIRECTIONS) continue;
+    curved = true;
     for (let corner = 0; corner < 3; corner++) {
       const point = points[face * 3 + corner]!;
-      const crowded = crowd(point) > CROWD;
-      let x = crowded ? normals[face * 3]! : 0;
-      let y = crowded ? normals[face * 3 + 1]! : 0;
-      let z = crowded ? normals[face * 3 + 2]! : 0;
-      for (let at = start[point]!; !crowded && at < start[point + 1]!; at++) {
-        const other = (around[at]! / 3) | 0;
-        if (turn(face, other) < BEND || find(other) !== own) continue;
-        const weight = areas[other]! * angles[around[at]!]!;
-        x += normals[other * 3]! * weight;
-        y += normals[other * 3 + 1]! * weight;
-        z += normals[other * 3 + 2]! * weight;
+      let normal: Vec3 = [normals[face * 3]!, normals[face * 3 + 1]!, normals[face * 3 + 2]!];
+      if (crowd(point) <= CROWD) {
+        normal = meanAround(point, own, (other) => turn(face, other) >= BEND);
+        const whole = meanAround(point, own, () => true);
+        // One normal for all corners of a surface at a point is lighter than several that hardly differ.
+        if (dot(normal, whole) >= ALIKE) normal = whole;
       }
-      const length = Math.sqrt(x * x + y * y + z * z);
-      sums[corner * 3] = x / length;
-      sums[corner * 3 + 1] = y / length;
-      sums[corner * 3 + 2] = z / length;
+      for (let axis = 0; axis < 3; axis++) corners[(face * 3 + corner) * 3 + axis] = Math.round(normal[axis]! * 127);
     }
-    curved = true;
-    for (let i = 0; i < 9; i++) corners[face * 9 + i] = Math.round(sums[i]! * 127);
   }
   return curved ? corners : null;
+}
+
+/** Whether there are directions that turn gently into each other: most pieces are boxes, in which there are none. */
+function mayBeCurved(normals: Float64Array, areas: Float64Array): boolean {
+  const found: number[] = [];
+  for (let face = 0; face < areas.length; face++) {
+    if (areas[face] === 0) continue;
+    const [x, y, z] = [normals[face * 3]!, normals[face * 3 + 1]!, normals[face * 3 + 2]!];
+    let known = false;
+    for (let i = 0; i < found.length && !known; i += 3) {
+      const turn = x * found[i]! + y * found[i + 1]! + z * found[i + 2]!;
+      if (turn >= BEND && turn < SAME_DIRECTION) return true;
+      known = turn >= SAME_DIRECTION;
+    }
+    if (known) continue;
+    found.push(x, y, z);
+    if (found.length > MOST_DIRECTIONS * 3) return true;
+  }
+  return false;
 }
 
 /** Number of its place for every corner; corners of one place share it, whichever vertex they use. */
@@ -232,25 +261,4 @@ function cornersAround(points: Uint32Array): { start: Uint32Array; around: Uint3
   const around = new Uint32Array(points.length);
   for (let corner = 0; corner < points.length; corner++) around[next[points[corner]!]!++] = corner;
   return { start, around };
-}
-
-/** Radians between the two sides of a triangle at every corner. */
-function cornerAngles({ positions: p, indices }: Piece): Float32Array {
-  const angles = new Float32Array(indices.length);
-  for (let corner = 0; corner < indices.length; corner++) {
-    const first = corner - (corner % 3);
-    const at = indices[corner]! * 3;
-    const to = indices[first + ((corner + 1) % 3)]! * 3;
-    const from = indices[first + ((corner + 2) % 3)]! * 3;
-    const ux = p[to]! - p[at]!;
-    const uy = p[to + 1]! - p[at + 1]!;
-    const uz = p[to + 2]! - p[at + 2]!;
-    const vx = p[from]! - p[at]!;
-    const vy = p[from + 1]! - p[at + 1]!;
-    const vz = p[from + 2]! - p[at + 2]!;
-    const lengths = Math.sqrt((ux * ux + uy * uy + uz * uz) * (vx * vx + vy * vy + vz * vz));
-    const cosine = lengths === 0 ? 1 : (ux * vx + uy * vy + uz * vz) / lengths;
-    angles[corner] = Math.acos(Math.min(1, Math.max(-1, cosine)));
-  }
-  return angles;
 }

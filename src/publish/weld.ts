@@ -5,7 +5,7 @@ import type { Surface } from './pictures';
 /** How a run of triangles is drawn; triangles of one look make one primitive. */
 export interface Look {
   mode: 'solid' | 'cut-out' | 'see-through';
-  /** Whether its vertices have normals; without, every face is flat. */
+  /** Whether its vertices have normals, sent or derived; without, every face is flat. */
   curved: boolean;
   /** Index of its picture, or -1. */
   texture: number;
@@ -24,7 +24,7 @@ export interface TileMesh extends Look {
   features: Uint32Array;
   /** Linear RGBA as uint16 a vertex. */
   colors: Uint16Array;
-  /** Unit normals in steps of 1/127, three a vertex, Y up; null where it is flat. */
+  /** Unit normals in steps of 1/127, three a vertex, Y up; null where it is flat, or where the viewer derives them. */
   normals: Int8Array | null;
   /** Places in the picture, two a vertex; null where there is none. */
   uvs: Float32Array | null;
@@ -47,39 +47,40 @@ const UV_STEPS = 4096;
  * welded, triangles without area dropped. The frame turns from Z up to glTF's Y up: (x, y, z) -> (x, z, -y).
  */
 export function weldPieces(pieces: TilePiece[], surfaces: Surface[], grid: Grid, maxStep: number): TileMesh[] {
-  const runs = new Map<string, { look: Look; parts: { piece: Piece; faces: Uint32Array }[]; faces: number }>();
+  const runs = new Map<string, Run>();
   for (const piece of pieces) {
     for (const [look, faces] of looksOf(piece, surfaces[piece.material]!)) {
       const key = `${look.mode}/${look.texture}/${look.curved}/${look.isCut}`;
-      const run = runs.get(key) ?? { look, parts: [], faces: 0 };
+      let run = runs.get(key);
+      if (!run) runs.set(key, (run = { look, parts: [] }));
       run.parts.push({ piece, faces });
-      run.faces += faces.length;
-      runs.set(key, run);
     }
   }
-  return [...runs.values()].flatMap(({ look, parts, faces }) => {
-    const words = new Int32Array(faces * 3 * WIDTH);
-    let corner = 0;
-    for (const part of parts)
-      corner = writeCorners(words, corner, part.piece, part.faces, surfaces[part.piece.material]!, look, grid, maxStep);
-    return unpack(words, look) ?? [];
-  });
+  return [...runs.values()].flatMap((run) => unpack(rowsOf(run, surfaces, grid, maxStep), run.look) ?? []);
+}
+
+/** Pieces of one look, each with the faces that have it; null for all of them. */
+interface Run {
+  look: Look;
+  parts: { piece: Piece; faces: Uint32Array | null }[];
 }
 
 /** The faces of a piece by their look: at most one flat and one curved. With a picture, all of them have normals. */
-function looksOf(piece: TilePiece, material: Surface): [Look, Uint32Array][] {
+function looksOf(piece: TilePiece, material: Surface): [Look, Uint32Array | null][] {
   const isCut = piece.isCut ?? false;
   const texture = piece.uvs && material.texture !== undefined ? material.texture : -1;
   const mode = !isOpaque(piece, material) ? 'see-through' : material.cutOut && texture >= 0 ? 'cut-out' : 'solid';
+  if (texture >= 0) return [[{ mode, texture, isCut, curved: true }, null]];
+  if (!piece.normals) return [[{ mode, texture, isCut, curved: false }, null]];
   const count = Math.floor(piece.indices.length / 3);
-  const all = Uint32Array.from({ length: count }, (_, face) => face);
-  if (texture >= 0) return [[{ mode, texture, isCut, curved: true }, all]];
-  const curved = piece.normals ? all.filter((face) => isCurved(piece, face)) : new Uint32Array();
-  const flat = curved.length === 0 ? all : all.filter((face) => !isCurved(piece, face));
+  const flat: number[] = [];
+  const curved: number[] = [];
+  for (let face = 0; face < count; face++) (isCurved(piece, face) ? curved : flat).push(face);
+  if (flat.length === 0 || curved.length === 0) return [[{ mode, texture, isCut, curved: flat.length === 0 }, null]];
   return [
-    [{ mode, texture, isCut, curved: false }, flat] as [Look, Uint32Array],
-    [{ mode, texture, isCut, curved: true }, curved] as [Look, Uint32Array],
-  ].filter(([, faces]) => faces.length > 0);
+    [{ mode, texture, isCut, curved: false }, Uint32Array.from(flat)],
+    [{ mode, texture, isCut, curved: true }, Uint32Array.from(curved)],
+  ];
 }
 
 function isCurved({ normals, indices }: Piece, face: number): boolean {
@@ -90,44 +91,103 @@ function isCurved({ normals, indices }: Piece, face: number): boolean {
   return true;
 }
 
-/** Writes the corners of faces as rows: position, element, colour, normal, place in the picture. */
-function writeCorners(
-  words: Int32Array,
-  corner: number,
-  piece: Piece,
-  faces: Uint32Array,
-  material: Surface,
-  look: Look,
-  grid: Grid,
-  maxStep: number,
-): number {
-  const { positions: p, indices, colors, normals, uvs } = piece;
-  const [ox, oy, oz] = grid.origin;
-  const snap = (value: number) => Math.min(maxStep, Math.max(0, Math.round(value / grid.step)));
-  const all = packColour(look.texture >= 0 ? material.color : material.plain);
-  // A picture repeats, so whole numbers may be taken away: small numbers round better.
-  const [u0, v0] = [0, 1].map((axis) => (uvs ? Math.floor(uvs[indices[faces[0]! * 3]! * 2 + axis]!) : 0));
-  for (const face of faces) {
-    const own = look.curved && normals && isCurved(piece, face) ? null : look.curved ? faceNormal(piece, face) : 0;
-    for (let c = 0; c < 3; c++, corner++) {
-      const vertex = indices[face * 3 + c]!;
-      const at = vertex * 3;
-      const to = corner * WIDTH;
-      words[to] = snap(p[at]! - ox) | (snap(p[at + 2]! - oz) << 16);
-      // -y, measured from the grid's far side so that all steps are positive.
-      words[to + 1] = maxStep - snap(p[at + 1]! - oy);
-      words[to + 2] = piece.element;
-      words[to + 3] = colors ? packBytes(colors, vertex * 4) : all;
-      words[to + 4] = own ?? packNormal(normals![at]!, normals![at + 2]!, -normals![at + 1]!);
-      if (!uvs || look.texture < 0) continue;
-      words[to + 5] = Math.round((uvs[vertex * 2]! - u0!) * UV_STEPS);
-      words[to + 6] = Math.round((uvs[vertex * 2 + 1]! - v0!) * UV_STEPS);
-    }
-  }
-  return corner;
+/** Rows of position, element, colour, normal and place in the picture, and the triangles over them. */
+interface Rows {
+  words: Int32Array;
+  indices: Uint32Array;
 }
 
-function unpack(words: Int32Array, look: Look): TileMesh | null {
+function rowsOf({ look, parts }: Run, surfaces: Surface[], grid: Grid, maxStep: number): Rows {
+  let corners = 0;
+  for (const { piece, faces } of parts) corners += faces ? faces.length * 3 : piece.indices.length;
+  const writer = new RowWriter(look, corners, grid, maxStep);
+  for (const { piece, faces } of parts) writer.add(piece, faces, surfaces[piece.material]!);
+  return writer.done();
+}
+
+/** Writes one row for every vertex that faces of the look use. */
+class RowWriter {
+  private readonly words: Int32Array;
+  private readonly indices: Uint32Array;
+  private rows = 0;
+  private corners = 0;
+  /** By vertex of the piece at hand: its row. What other pieces left there is below the first row of this one. */
+  private rowOf = new Int32Array(256).fill(-1);
+
+  /** @param corners of all pieces that will come: there are no more rows than these */
+  constructor(
+    private readonly look: Look,
+    corners: number,
+    private readonly grid: Grid,
+    private readonly maxStep: number,
+  ) {
+    this.words = new Int32Array(corners * WIDTH);
+    this.indices = new Uint32Array(corners);
+  }
+
+  /** @param faces null for all */
+  add(piece: Piece, faces: Uint32Array | null, material: Surface): void {
+    const { indices, normals, uvs } = piece;
+    const { look } = this;
+    const color = packColour(look.texture >= 0 ? material.color : material.plain);
+    // A picture repeats, so whole numbers may be taken away: small numbers round better.
+    const first = indices[faces ? faces[0]! * 3 : 0]! * 2;
+    const [u0, v0] = uvs ? [Math.floor(uvs[first]!), Math.floor(uvs[first + 1]!)] : [0, 0];
+    const vertices = piece.positions.length / 3;
+    if (vertices > this.rowOf.length) this.rowOf = new Int32Array(vertices * 2).fill(-1);
+    const { rowOf, rows: firstRow } = this;
+    const count = faces ? faces.length : Math.floor(indices.length / 3);
+    for (let i = 0; i < count; i++) {
+      const face = faces ? faces[i]! : i;
+      // Where a face of a curved look has no normals of its own, its corners are its alone.
+      const own = look.curved && !(normals && isCurved(piece, face)) ? faceNormal(piece, face) : null;
+      for (let corner = face * 3; corner < face * 3 + 3; corner++) {
+        const vertex = indices[corner]!;
+        let row = own === null ? rowOf[vertex]! : -1;
+        if (row < firstRow) {
+          row = this.write(piece, vertex, color, own, u0, v0);
+          if (own === null) rowOf[vertex] = row;
+        }
+        this.indices[this.corners++] = row;
+      }
+    }
+  }
+
+  done(): Rows {
+    return { words: this.words.subarray(0, this.rows * WIDTH), indices: this.indices.subarray(0, this.corners) };
+  }
+
+  private write(
+    { positions: p, element, colors, normals, uvs }: Piece,
+    vertex: number,
+    color: number,
+    own: number | null,
+    u0: number,
+    v0: number,
+  ): number {
+    const { words, look } = this;
+    const at = vertex * 3;
+    const to = this.rows * WIDTH;
+    const [ox, oy, oz] = this.grid.origin;
+    words[to] = this.snap(p[at]! - ox) | (this.snap(p[at + 2]! - oz) << 16);
+    // -y, measured from the grid's far side so that all steps are positive.
+    words[to + 1] = this.maxStep - this.snap(p[at + 1]! - oy);
+    words[to + 2] = element;
+    words[to + 3] = colors ? packBytes(colors, vertex * 4) : color;
+    words[to + 4] = !look.curved ? 0 : (own ?? packNormal(normals![at]!, normals![at + 2]!, -normals![at + 1]!));
+    if (uvs && look.texture >= 0) {
+      words[to + 5] = Math.round((uvs[vertex * 2]! - u0) * UV_STEPS);
+      words[to + 6] = Math.round((uvs[vertex * 2 + 1]! - v0) * UV_STEPS);
+    }
+    return this.rows++;
+  }
+
+  private snap(metres: number): number {
+    return Math.min(this.maxStep, Math.max(0, Math.round(metres / this.grid.step)));
+  }
+}
+
+function unpack({ words, indices: rows }: Rows, look: Look): TileMesh | null {
   const { of, first } = uniqueRows(words, WIDTH);
   const count = first.length;
   const positions = new Uint16Array(count * 3);
@@ -138,25 +198,30 @@ function unpack(words: Int32Array, look: Look): TileMesh | null {
   const places = new Int32Array(count * 2);
   for (let i = 0; i < count; i++) {
     const from = first[i]! * WIDTH;
-    const [xz, y, element, paint, normal] = words.subarray(from, from + 5) as unknown as number[];
-    positions[i * 3] = xz! & 65535;
-    positions[i * 3 + 1] = xz! >>> 16;
-    positions[i * 3 + 2] = y!;
-    places[i * 2] = xz!;
-    places[i * 2 + 1] = y!;
-    features[i] = element!;
+    const xz = words[from]!;
+    const y = words[from + 1]!;
+    const paint = words[from + 3]!;
+    const normal = words[from + 4]!;
+    positions[i * 3] = xz & 65535;
+    positions[i * 3 + 1] = xz >>> 16;
+    positions[i * 3 + 2] = y;
+    places[i * 2] = xz;
+    places[i * 2 + 1] = y;
+    features[i] = words[from + 2]!;
     for (let channel = 0; channel < 4; channel++) {
-      const value = (paint! >>> (channel * 8)) & 255;
+      const value = (paint >>> (channel * 8)) & 255;
       colors[i * 4 + channel] = channel === 3 ? value * 257 : LINEAR[value]!;
     }
-    if (normals) for (let axis = 0; axis < 3; axis++) normals[i * 3 + axis] = (normal! << (24 - axis * 8)) >> 24;
+    if (normals) for (let axis = 0; axis < 3; axis++) normals[i * 3 + axis] = (normal << (24 - axis * 8)) >> 24;
     if (uvs) for (let axis = 0; axis < 2; axis++) uvs[i * 2 + axis] = words[from + 5 + axis]! / UV_STEPS;
   }
   const same = (a: number, b: number) => places[a * 2] === places[b * 2] && places[a * 2 + 1] === places[b * 2 + 1];
-  const indices = new Uint32Array(of.length);
+  const indices = new Uint32Array(rows.length);
   let length = 0;
-  for (let i = 0; i < of.length; i += 3) {
-    const [a, b, c] = [of[i]!, of[i + 1]!, of[i + 2]!];
+  for (let i = 0; i + 2 < rows.length; i += 3) {
+    const a = of[rows[i]!]!;
+    const b = of[rows[i + 1]!]!;
+    const c = of[rows[i + 2]!]!;
     if (same(a, b) || same(b, c) || same(a, c)) continue;
     indices[length++] = a;
     indices[length++] = b;

@@ -4,6 +4,7 @@ import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import type { DetailTile } from '@/core/detail/detail-tile';
 import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
+import { Coarsener } from './detail/coarsen';
 import { buildLevels, countTriangles, firstLook, type DetailNode } from './detail/levels';
 import { splitPieces, type TileLimits } from './detail/split-pieces';
 import type { PlacedGeometry } from './element-geometry';
@@ -79,10 +80,12 @@ export async function writeTileset(
   onProgress(0.15);
   const wholes = pieces.map((piece) => piece.indices.length / 3);
   const tree = splitPieces(pieces, TILE, shares);
-  const top = await buildLevels(tree, wholes, TILE);
+  const coarsener = new Coarsener();
+  const top = await buildLevels(tree, wholes, TILE, coarsener);
   onProgress(0.55);
 
-  const writer = new TileWriter(pictures, outFolder);
+  const isLight = wholes.reduce((sum, triangles) => sum + triangles, 0) < LIGHT.triangles;
+  const writer = new TileWriter(pictures, outFolder, isLight ? BROTLI_QUALITY.light : BROTLI_QUALITY.heavy);
   const sum = { triangles: 0, full: 0, fullBrotli: 0, quantisationError: 0 };
   const shown = new Set<number>();
   const leaves = leavesOf(top);
@@ -101,11 +104,11 @@ export async function writeTileset(
   });
   if (written.size === 0) return null;
   await overlap(top.children.flatMap(worthSending), AT_ONCE, async (node) => {
-    const tile = await writer.write(withoutShares(node.parts), node.error);
+    const tile = await writer.write(node.parts, node.error);
     if (tile) written.set(node, tile);
   });
 
-  const first = await writeFirst(top, wholes, sum.fullBrotli, writer);
+  const first = await writeFirst(top, wholes, sum.fullBrotli, writer, coarsener);
   let root = describe(top, written);
   if (first) {
     const { uri } = first.written;
@@ -143,25 +146,21 @@ async function writeFirst(
   wholes: number[],
   fullBrotli: number,
   writer: TileWriter,
+  coarsener: Coarsener,
 ): Promise<{ error: number; written: Written } | null> {
   if (fullBrotli < WORTH_LEVELS && top.children.length === 0) return null;
   const budget = Math.min(FIRST_BYTES, Math.max(fullBrotli * FIRST_SHARE, 1500));
   const full = leavesOf(top).reduce((sum, leaf) => sum + countTriangles(leaf.parts), 0);
   let triangles = Math.max(64, Math.floor(full * FIRST_SHARE));
   for (;;) {
-    const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles);
-    const encoded = await writer.encode(withoutShares(look.parts), look.error);
+    const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles, coarsener);
+    const encoded = await writer.encode(look.parts, look.error);
     if (!encoded) return null;
     if (encoded.brotli <= budget || triangles <= 64) {
       return { error: Math.max(look.error, 1e-3), written: await writer.keep(encoded) };
     }
     triangles = Math.max(64, Math.floor(triangles * Math.min(0.8, (budget / encoded.brotli) * 0.95)));
   }
-}
-
-/** Coarser parts: what was of one shape was simplified each for itself. */
-function withoutShares(parts: DetailNode['parts']): DetailNode['parts'] {
-  return parts.map((part) => ({ ...part, share: null }));
 }
 
 interface Packed {
@@ -179,6 +178,8 @@ class TileWriter {
   constructor(
     readonly pictures: WrittenPictures,
     private readonly outFolder: string,
+    /** Of Brotli, up to 11. */
+    private readonly quality: number,
   ) {}
 
   async encode(parts: SharingPiece[], error: number): Promise<Packed | null> {
@@ -191,7 +192,7 @@ class TileWriter {
     );
     const tile = parts.length > 0 ? await encodeTile(parts, box, surfaces, addresses) : null;
     if (!tile) return null;
-    const packed = await pack(tile.glb);
+    const packed = await pack(tile.glb, this.quality);
     return { tile, packed, brotli: Math.min(packed.length, tile.glb.length), far };
   }
 
@@ -303,15 +304,20 @@ function boundingBox(box: Box3): number[] {
 
 const brotli = promisify(brotliCompress);
 
-function pack(content: Uint8Array): Promise<Buffer> {
+/** Of light models the last per cents is worth its time; of heavy ones it would take longer than all the rest. */
+const BROTLI_QUALITY = { light: 11, heavy: 6 };
+/** Triangles of a light model, bytes of a light file. */
+const LIGHT = { triangles: 100_000, bytes: 200_000 };
+
+function pack(content: Uint8Array, quality: number): Promise<Buffer> {
   return brotli(content, {
-    params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: content.length },
+    params: { [constants.BROTLI_PARAM_QUALITY]: quality, [constants.BROTLI_PARAM_SIZE_HINT]: content.length },
   });
 }
 
-/** Writes a file and, where it is smaller, its Brotli twin for sending. */
+/** Writes a text file and, where it is smaller, its Brotli twin for sending. */
 export async function writeBoth(path: string, content: Uint8Array): Promise<{ bytes: number; brotli: number }> {
-  const packed = await pack(content);
+  const packed = await pack(content, content.length < LIGHT.bytes ? BROTLI_QUALITY.light : 9);
   await writeFile(path, content);
   if (packed.length < content.length) await writeFile(`${path}.br`, packed);
   return { bytes: content.length, brotli: Math.min(packed.length, content.length) };

@@ -1,6 +1,6 @@
 import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
-import { cross, dot, subtract, unit } from '../math/vec3';
+import { cross, subtract, unit } from '../math/vec3';
 import type { DetailTile } from './detail-tile';
 
 /** A perspective view in the frame of the tiles. */
@@ -56,10 +56,17 @@ function sidesOfSight({ eye, target, fov, aspect }: DetailView): Vec3[] {
 
 /** Whether all of a box lies on the outer side of a plane through the eye. */
 function isBeyond(box: Box3, eye: Vec3, normal: Vec3): boolean {
-  const farthest: Vec3 = [0, 1, 2].map((axis) => box[normal[axis]! > 0 ? axis + 3 : axis]!) as Vec3;
-  return dot(subtract(farthest, eye), normal) < 0;
+  let inside = 0;
+  for (let axis = 0; axis < 3; axis++)
+    inside += (box[normal[axis]! > 0 ? axis + 3 : axis]! - eye[axis]!) * normal[axis]!;
+  return inside < 0;
 }
 
 function distanceToBox(point: Vec3, box: Box3): number {
-  return Math.hypot(...[0, 1, 2].map((axis) => Math.max(box[axis]! - point[axis]!, 0, point[axis]! - box[axis + 3]!)));
+  let squares = 0;
+  for (let axis = 0; axis < 3; axis++) {
+    const away = Math.max(box[axis]! - point[axis]!, 0, point[axis]! - box[axis + 3]!);
+    squares += away * away;
+  }
+  return Math.sqrt(squares);
 }

@@ -36,6 +36,11 @@ export function boxSize(box: Box3): Vec3 {
   return [box[3] - box[0], box[4] - box[1], box[5] - box[2]];
 }
 
+/** One of the eight corners: bits 0, 1 and 2 of its number say whether it is the far one along x, y and z. */
+export function boxCorner(box: Box3, corner: number): Vec3 {
+  return [box[corner & 1 ? 3 : 0], box[corner & 2 ? 4 : 1], box[corner & 4 ? 5 : 2]];
+}
+
 /** Length of the diagonal; 0 for an empty box. */
 export function boxDiagonal(box: Box3): number {
   return isEmptyBox(box) ? 0 : Math.hypot(...boxSize(box));

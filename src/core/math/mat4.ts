@@ -7,7 +7,9 @@ export type Mat4 = Float64Array;
 export type Vec3 = [number, number, number];
 
 export function identity(): Mat4 {
-  return Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+  const out = new Float64Array(16);
+  out[0] = out[5] = out[10] = out[15] = 1;
+  return out;
 }
 
 export function fromArray(values: ArrayLike<number>): Mat4 {

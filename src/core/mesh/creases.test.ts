@@ -9,7 +9,7 @@ const CUBE_FACES = [
 
 describe('crease edges', () => {
   it('draws the twelve edges of a cube and none of its diagonals', () => {
-    const lines = creaseEdges(CUBE, CUBE_FACES);
+    const { lines } = creaseEdges(CUBE, CUBE_FACES);
     expect(lines.length / 2).toBe(12);
     for (let i = 0; i < lines.length; i += 2) {
       const [a, b] = [lines[i]! * 3, lines[i + 1]! * 3];
@@ -27,7 +27,7 @@ describe('crease edges', () => {
         const a = y * (n + 1) + x;
         indices.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
       }
-    expect(creaseEdges(positions, indices).length / 2).toBe(4 * n);
+    expect(creaseEdges(positions, indices).lines.length / 2).toBe(4 * n);
   });
 
   it('takes a pipe of sixteen facets as smooth and one of eight as edged', () => {
@@ -40,13 +40,13 @@ describe('crease edges', () => {
         const [a, b] = [i * 2, ((i + 1) % sides) * 2];
         indices.push(a, b, b + 1, a, b + 1, a + 1);
       }
-      return creaseEdges(positions, indices).length / 2;
+      return creaseEdges(positions, indices).lines.length / 2;
     };
     expect(pipe(16)).toBe(32); // only the two open rims
     expect(pipe(8)).toBe(16 + 8);
   });
 
   it('passes over triangles without area', () => {
-    expect(creaseEdges([0, 0, 0, 1, 0, 0, 2, 0, 0], [0, 1, 2]).length).toBe(0);
+    expect(creaseEdges([0, 0, 0, 1, 0, 0, 2, 0, 0], [0, 1, 2]).lines.length).toBe(0);
   });
 });

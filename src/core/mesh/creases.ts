@@ -15,48 +15,68 @@ export interface CreaseOptions {
   groups?: ArrayLike<number>;
 }
 
+/** Edges worth a line, and the faces that meet in them. */
+export interface Creases {
+  /** Two vertices a line. */
+  lines: Uint32Array;
+  /** Six numbers a line: the unit normals of the two faces; the second is zero at a rim. */
+  normals: Float32Array;
+}
+
 /**
  * Finds the edges worth an ink line: borders of a surface and edges where two faces turn by more than the crease angle.
  * Edges inside one plane, however it is triangulated, give none.
  *
  * @param positions three coordinates a vertex, any unit; vertices of exactly one place count as one
  * @param indices three vertices a triangle
- * @returns two vertices a line
  */
 export function creaseEdges(
   positions: ArrayLike<number>,
   indices: ArrayLike<number>,
   { angle = CREASE_ANGLE, rims = true, groups }: CreaseOptions = {},
-): Uint32Array {
+): Creases {
   const vertexCount = positions.length / 3;
   const { of, first } = samePlaces(positions, groups);
   const limit = Math.cos(angle);
   const { normals } = faceNormals(positions, indices);
-  /** Edge -> first face, or -1 once it is known to be drawn, or -2 once it is known to be flat. */
+  /** Number of every edge, in the order in which they are met. */
   const edges = new Map<number, number>();
-  const DRAWN = -1;
-  const FLAT = -2;
+  /** By edge: the faces that meet in it, -1 for none; a third one changes nothing any more. */
+  const faces = new Int32Array(indices.length * 2).fill(-1);
   for (let face = 0; face * 3 + 2 < indices.length; face++) {
     if (normals[face * 3] === 0 && normals[face * 3 + 1] === 0 && normals[face * 3 + 2] === 0) continue;
     for (let side = 0; side < 3; side++) {
       const a = first[of[indices[face * 3 + side]!]!]!;
       const b = first[of[indices[face * 3 + ((side + 1) % 3)]!]!]!;
       const key = a < b ? a * vertexCount + b : b * vertexCount + a;
-      const other = edges.get(key);
-      if (other === undefined) edges.set(key, face);
-      else if (other >= 0) {
-        const turn =
-          normals[face * 3]! * normals[other * 3]! +
-          normals[face * 3 + 1]! * normals[other * 3 + 1]! +
-          normals[face * 3 + 2]! * normals[other * 3 + 2]!;
-        edges.set(key, turn < limit ? DRAWN : FLAT);
-      }
+      const edge = edges.get(key);
+      if (edge === undefined) {
+        faces[edges.size * 2] = face;
+        edges.set(key, edges.size);
+      } else if (faces[edge * 2 + 1]! < 0) faces[edge * 2 + 1] = face;
     }
   }
-  const lines: number[] = [];
-  for (const [key, state] of edges)
-    if (state === DRAWN || (rims && state >= 0)) lines.push(Math.floor(key / vertexCount), key % vertexCount);
-  return Uint32Array.from(lines);
+  const isDrawn = (edge: number): boolean => {
+    const [face, other] = [faces[edge * 2]! * 3, faces[edge * 2 + 1]! * 3];
+    if (other < 0) return rims;
+    return (
+      normals[face]! * normals[other]! +
+        normals[face + 1]! * normals[other + 1]! +
+        normals[face + 2]! * normals[other + 2]! <
+      limit
+    );
+  };
+  const drawn = [...edges].filter(([, edge]) => isDrawn(edge));
+  const lines = new Uint32Array(drawn.length * 2);
+  const sides = new Float32Array(drawn.length * 6);
+  drawn.forEach(([key, edge], i) => {
+    lines[i * 2] = Math.floor(key / vertexCount);
+    lines[i * 2 + 1] = key % vertexCount;
+    const [face, other] = [faces[edge * 2]! * 3, faces[edge * 2 + 1]! * 3];
+    sides.set(normals.subarray(face, face + 3), i * 6);
+    if (other >= 0) sides.set(normals.subarray(other, other + 3), i * 6 + 3);
+  });
+  return { lines, normals: sides };
 }
 
 function samePlaces(positions: ArrayLike<number>, groups?: ArrayLike<number>): UniqueRows {

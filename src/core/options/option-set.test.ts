@@ -3,6 +3,7 @@ import { encodeColumn, type ElementIndex } from '../elements/element-index';
 import {
   choiceShowing,
   chosenOption,
+  countMember,
   optionSetDraftSchema,
   rowsAside,
   type OptionMember,
@@ -82,5 +83,12 @@ describe('of the options of a place', () => {
     expect(optionSetDraftSchema.validate(draft).error).toBeUndefined();
     expect(optionSetDraftSchema.validate({ ...draft, options: draft.options.slice(0, 1) }).error).toBeDefined();
     expect(optionSetDraftSchema.validate({ ...draft, name: '  ' }).error).toBeDefined();
+  });
+
+  it('counts what a member names in a model, so that a part that is gone can be told of', () => {
+    expect(countMember({ model: 'm', part: null }, index)).toBe(4);
+    expect(countMember(part('category', 'Roof'), index)).toBe(2);
+    expect(countMember(part('storey', 'Attic'), index)).toBe(3);
+    expect(countMember(part('material', 'slate'), index)).toBe(0);
   });
 });

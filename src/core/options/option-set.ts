@@ -112,6 +112,14 @@ export function rowsAside(
   return aside;
 }
 
+/** Elements of a model's contents that are what a member names; all of them for a whole model. */
+export function countMember({ part }: OptionMember, index: ElementIndex): number {
+  if (part === null) return index.count;
+  let count = 0;
+  for (let row = 0; row < index.count; row++) if (textAt(index, part.column, row) === part.value) count++;
+  return count;
+}
+
 /** A test whether a row belongs to any of the options; null if nothing of the model does. */
 function membership(options: DesignOption[], model: string, index: ElementIndex): ((row: number) => boolean) | null {
   const members = options.flatMap((option) => option.members.filter((member) => member.model === model));

@@ -1,10 +1,23 @@
-import { emptyBox, expandByPoint } from '@/core/math/box3';
-import type { DetailPart } from './simplify';
+import { boxCorner, emptyBox, expandByPoint } from '@/core/math/box3';
+import { usedVertices, type DetailPart } from './simplify';
 import { SurfaceDistance } from './surface-distance';
 
 /** A body of twelve triangles only pays for parts with more than this. */
 const WORTH_IT = 24;
 const CELLS = 4;
+/** Points on the faces of a box: axis, side, shares along the other two axes. Middles first: most shapes fail there. */
+const LATTICE = [0, 1, 2]
+  .flatMap((axis) =>
+    [0, 3].flatMap((side) =>
+      Array.from({ length: (CELLS + 1) ** 2 }, (_, n): [axis: number, side: number, i: number, j: number] => [
+        axis,
+        side,
+        (n % (CELLS + 1)) / CELLS,
+        Math.floor(n / (CELLS + 1)) / CELLS,
+      ]),
+    ),
+  )
+  .sort(([, , i, j], [, , k, l]) => Math.hypot(i - 0.5, j - 0.5) - Math.hypot(k - 0.5, l - 0.5));
 /** Directions are told apart to a tenth of a degree. */
 const TURN = Math.PI / 1800;
 const DIRECTIONS = 6;
@@ -24,46 +37,36 @@ export function boxBody(part: DetailPart, allowed: number): DetailPart | null {
   if (part.indices.length / 3 <= WORTH_IT || room <= 0) return null;
   const turn = mainDirection(part);
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
-  const { positions: p } = part;
+  const corners = turnedCorners(part, cos, sin);
   const box = emptyBox();
-  const used = new Set(part.indices);
-  for (const vertex of used) {
-    const [x, y, z] = [p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!];
-    expandByPoint(box, x * cos + y * sin, y * cos - x * sin, z);
-  }
+  for (let i = 0; i < corners.length; i += 3) expandByPoint(box, corners[i]!, corners[i + 1]!, corners[i + 2]!);
 
   /** How far the surface lies inside the box. */
   let farthest = 0;
-  for (const vertex of used) {
-    const [x, y, z] = [p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!];
-    const local = [x * cos + y * sin, y * cos - x * sin, z];
-    const depth = Math.min(...local.flatMap((value, axis) => [value - box[axis]!, box[axis + 3]! - value]));
-    farthest = Math.max(farthest, depth);
+  for (let i = 0; i < corners.length; i += 3) {
+    let depth = Infinity;
+    for (let axis = 0; axis < 3; axis++)
+      depth = Math.min(depth, corners[i + axis]! - box[axis]!, box[axis + 3]! - corners[i + axis]!);
+    if (depth > farthest) farthest = depth;
     if (farthest > room) return null;
   }
   /** And how far the box stands off the surface, at a lattice of points on its faces. */
   const surface = new SurfaceDistance(part);
-  for (let axis = 0; axis < 3; axis++) {
-    for (const side of [0, 3]) {
-      for (let i = 0; i <= CELLS; i++) {
-        for (let j = 0; j <= CELLS; j++) {
-          const local = [0, 0, 0];
-          const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
-          local[axis] = box[axis + side]!;
-          local[u] = box[u]! + ((box[u + 3]! - box[u]!) * i) / CELLS;
-          local[v] = box[v]! + ((box[v + 3]! - box[v]!) * j) / CELLS;
-          const [x, y] = [local[0]! * cos - local[1]! * sin, local[0]! * sin + local[1]! * cos];
-          farthest = Math.max(farthest, surface.from(x, y, local[2]!, room));
-          if (farthest > room) return null;
-        }
-      }
-    }
+  for (const [axis, side, i, j] of LATTICE) {
+    const local = [0, 0, 0];
+    const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
+    local[axis] = box[axis + side]!;
+    local[u] = box[u]! + (box[u + 3]! - box[u]!) * i;
+    local[v] = box[v]! + (box[v + 3]! - box[v]!) * j;
+    const [x, y] = [local[0]! * cos - local[1]! * sin, local[0]! * sin + local[1]! * cos];
+    farthest = Math.max(farthest, surface.from(x, y, local[2]!, room, farthest));
+    if (farthest > room) return null;
   }
 
   const positions = new Float64Array(24);
   const world = emptyBox();
   for (let corner = 0; corner < 8; corner++) {
-    const [a, b, z] = [box[corner & 1 ? 3 : 0]!, box[corner & 2 ? 4 : 1]!, box[corner & 4 ? 5 : 2]!];
+    const [a, b, z] = boxCorner(box, corner);
     const [x, y] = [a * cos - b * sin, a * sin + b * cos];
     positions.set([x, y, z], corner * 3);
     expandByPoint(world, x, y, z);
@@ -78,6 +81,20 @@ export function boxBody(part: DetailPart, allowed: number): DetailPart | null {
     box: world,
     error: part.error + farthest,
   };
+}
+
+/** The vertices that triangles use, turned about Z so that the box lies along the axes; three numbers each. */
+function turnedCorners(part: DetailPart, cos: number, sin: number): Float64Array {
+  const { positions: p } = part;
+  const used = usedVertices(part);
+  const corners = new Float64Array(used.length * 3);
+  for (let i = 0, to = 0; i < used.length; i++) {
+    const at = used[i]! * 3;
+    corners[to++] = p[at]! * cos + p[at + 1]! * sin;
+    corners[to++] = p[at + 1]! * cos - p[at]! * sin;
+    corners[to++] = p[at + 2]!;
+  }
+  return corners;
 }
 
 /**

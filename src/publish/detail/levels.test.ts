@@ -6,7 +6,8 @@ import { field, meshModel, moved, SQUARE } from '../test-model';
 import { buildLevels, firstLook, type DetailNode } from './levels';
 import { seenFromOutside } from './seen-from-outside';
 import { splitPieces } from './split-pieces';
-import { SurfaceDistance, surfaceDistance } from './surface-distance';
+import { SurfaceDistance } from './surface-distance';
+import { surfaceDistance } from './test-distance';
 
 const LIMITS = { triangles: 3000, drawn: 3000, size: 1000 };
 const BOX = {

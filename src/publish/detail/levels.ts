@@ -1,6 +1,6 @@
-import { boxDiagonal, boxSize, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
+import { boxDiagonal, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
 import type { Surface } from '../pictures';
-import { boxBody } from './body';
+import { Coarsener, thickness } from './coarsen';
 import { seenFromOutside } from './seen-from-outside';
 import { joinParts, joinVertices, simplify, type DetailPart } from './simplify';
 import type { PartTree } from './split-pieces';
@@ -23,6 +23,8 @@ export interface LevelLimits {
 const PIXELS = 256;
 /** A level that has not at least lost this share of its triangles is not worth its bytes. */
 const WORTH_A_LEVEL = 0.5;
+/** So few triangles need not become fewer: they weigh about as much as the tile around them. */
+const FEW = 256;
 const TRIES = 7;
 
 /**
@@ -31,8 +33,14 @@ const TRIES = 7;
  * a part has lost is measured at every step and added up, so that a node's error holds against the full surface.
  *
  * @param wholes triangles of every piece before it was cut, by its number
+ * @param coarsener knows what became of shapes already
  */
-export async function buildLevels(tree: PartTree, wholes: ArrayLike<number>, limits: LevelLimits): Promise<DetailNode> {
+export async function buildLevels(
+  tree: PartTree,
+  wholes: ArrayLike<number>,
+  limits: LevelLimits,
+  coarsener = new Coarsener(),
+): Promise<DetailNode> {
   if ('parts' in tree) {
     const parts = tree.parts.map((part) => ({ ...part, error: 0 }));
     return { box: boxOf(parts), parts, error: 0, children: [] };
@@ -41,18 +49,18 @@ export async function buildLevels(tree: PartTree, wholes: ArrayLike<number>, lim
   // Two halvings make one level, so that every level has about a quarter of the next.
   for (const half of tree.halves)
     for (const quarter of 'halves' in half ? half.halves : [half])
-      children.push(await buildLevels(quarter, wholes, limits));
+      children.push(await buildLevels(quarter, wholes, limits, coarsener));
   const box = emptyBox();
   for (const child of children) expandByBox(box, child.box);
   const below = children.flatMap((child) => child.parts);
   const inherited = Math.max(...children.map((child) => child.error));
   const joined = joinCut(below, wholes);
   const full = countTriangles(joined);
-  let error = Math.max(boxDiagonal(box) / PIXELS, inherited * 1.5);
+  let error = evenStep(Math.max(boxDiagonal(box) / PIXELS, inherited * 1.5));
   let level = { parts: joined, error: inherited };
   for (let attempt = 0; attempt < TRIES; attempt++, error *= 2) {
-    level = await coarsen(level.parts, error, Math.max(inherited, level.error));
-    if (countTriangles(level.parts) <= Math.min(limits.triangles, full * WORTH_A_LEVEL)) break;
+    level = await coarsener.coarsen(level.parts, error, Math.max(inherited, level.error));
+    if (countTriangles(level.parts) <= Math.min(limits.triangles, Math.max(full * WORTH_A_LEVEL, FEW))) break;
   }
   return { box, ...level, children };
 }
@@ -66,13 +74,14 @@ export async function firstLook(
   wholes: ArrayLike<number>,
   surfaces: Surface[],
   triangles: number,
+  coarsener = new Coarsener(),
 ): Promise<Omit<DetailNode, 'children'>> {
-  let allowed = Math.max(boxDiagonal(box) / PIXELS, error);
-  let level = await coarsen(joinCut(parts, wholes), allowed, error);
+  let allowed = evenStep(Math.max(boxDiagonal(box) / PIXELS, error));
+  let level = await coarsener.coarsen(joinCut(parts, wholes), allowed, error);
   // Shapes are made somewhat coarser first; what then is still too much is left out, beginning with what is not seen.
   for (let attempt = 0; attempt < 3 && countTriangles(level.parts) > triangles; attempt++) {
     allowed *= 2;
-    level = await coarsen(level.parts, allowed, level.error);
+    level = await coarsener.coarsen(level.parts, allowed, level.error);
   }
   if (countTriangles(level.parts) <= triangles) return { box, ...level };
   const seen = seenFromOutside(level.parts, surfaces, box);
@@ -97,30 +106,14 @@ export async function firstLook(
 async function squeeze(part: DetailPart, triangles: number, limit: number): Promise<DetailPart> {
   for (let allowed = Math.max(part.error * 2, limit / PIXELS); allowed < limit / 4; allowed *= 2) {
     const less = await simplify(part, allowed);
-    if (less.indices.length / 3 <= triangles) return less;
+    if (less.indices.length / 3 <= triangles) return { ...less, share: null };
   }
   return part;
 }
 
-async function coarsen(
-  parts: DetailPart[],
-  allowed: number,
-  inherited: number,
-): Promise<{ parts: DetailPart[]; error: number }> {
-  const kept: DetailPart[] = [];
-  let error = inherited;
-  for (const part of parts) {
-    const thin = thickness(part.box) + part.error;
-    if (thin <= allowed) {
-      error = Math.max(error, thin);
-      continue;
-    }
-    const less = await simplify(part, allowed);
-    const coarse = (!part.isCut && boxBody(less, allowed)) || less;
-    error = Math.max(error, coarse.error);
-    kept.push(coarse);
-  }
-  return { parts: kept, error };
+/** The next power of two: few different errors are asked for, so that equal shapes are worked out once. */
+function evenStep(error: number): number {
+  return 2 ** Math.ceil(Math.log2(error));
 }
 
 /** Parts that were cut from one piece become one again. */
@@ -136,11 +129,6 @@ function joinCut(parts: DetailPart[], wholes: ArrayLike<number>): DetailPart[] {
     const joined = joinVertices(joinParts(own));
     return { ...joined, isCut: joined.covers < wholes[source]! };
   });
-}
-
-/** What an element that is left out may be seen as, at most: a line as thick as its second side. */
-function thickness(box: Box3): number {
-  return boxSize(box).sort((a, b) => b - a)[1]!;
 }
 
 export function countTriangles(parts: DetailPart[]): number {

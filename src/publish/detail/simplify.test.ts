@@ -4,7 +4,8 @@ import { placeGeometry } from '../element-geometry';
 import { field, meshModel, moved } from '../test-model';
 import { boxBody } from './body';
 import { simplify, type DetailPart } from './simplify';
-import { surfaceDistance, SurfaceDistance } from './surface-distance';
+import { collapseDistance, SurfaceDistance } from './surface-distance';
+import { surfaceDistance } from './test-distance';
 
 function part(positions: ArrayLike<number>, indices: ArrayLike<number>, matrix = moved(0, 0, 0)): DetailPart {
   const [piece] = placeGeometry(meshModel(positions, indices, [matrix])).pieces;
@@ -24,6 +25,24 @@ describe('distance between surfaces', () => {
     // A field that lacks a strip: seen from the whole, its far corners are 2 m off.
     const strip = field(4, 1).indices.filter((_, i, all) => i < all.length / 2);
     expect(surfaceDistance(part(positions, strip), part(positions, indices))).toBeGreaterThan(1.4);
+  });
+
+  it('that lost corners is the same whether what they have in common is measured or not', () => {
+    const { positions, indices } = field(6, 1);
+    // The middle of the field stands up; without it, the faces around it are gone or lie flat.
+    const raised = Float64Array.from(positions);
+    const middle = 3 * 7 + 3;
+    raised[middle * 3 + 2] = 0.8;
+    const before = Uint32Array.from(indices);
+    const after = before.map((vertex) => (vertex === middle ? middle + 1 : vertex));
+    const left = after.filter((_, corner) => {
+      const face = [...after.subarray(corner - (corner % 3), corner - (corner % 3) + 3)];
+      return new Set(face).size === 3;
+    });
+    const expected = surfaceDistance({ positions: raised, indices: before }, { positions: raised, indices: left });
+    expect(expected).toBeGreaterThan(0.4);
+    expect(collapseDistance(raised, before, left)).toBeCloseTo(expected, 6);
+    expect(collapseDistance(raised, before, before.slice())).toBe(0);
   });
 
   it('of a point far from zero is as exact as near it', () => {

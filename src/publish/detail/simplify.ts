@@ -3,7 +3,7 @@ import { emptyBox, expandByPoint } from '@/core/math/box3';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import { latticeStep, pickVertices } from '../smooth';
 import type { Part } from './split-pieces';
-import { surfaceDistance } from './surface-distance';
+import { collapseDistance } from './surface-distance';
 
 /** A part with less than its full detail. */
 export interface DetailPart extends Part {
@@ -47,7 +47,7 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
     );
     if (indices.length === 0) continue;
     if (indices.length > joined.indices.length * 0.9) break;
-    const moved = surfaceDistance(joined, { positions: joined.positions, indices }, room);
+    const moved = collapseDistance(joined.positions, joined.indices, indices, room);
     if (moved > room) continue;
     return compact({ ...joined, indices, error: part.error + moved });
   }
@@ -157,7 +157,8 @@ function compact(part: DetailPart): DetailPart {
   );
 }
 
-function usedVertices({ indices, positions }: DetailPart): Uint32Array {
+/** Numbers of the vertices that triangles use, ascending. */
+export function usedVertices({ indices, positions }: Pick<DetailPart, 'indices' | 'positions'>): Uint32Array {
   const isUsed = new Uint8Array(positions.length / 3);
   let count = 0;
   for (const vertex of indices) {

@@ -1,5 +1,6 @@
 import { BufferAttribute, BufferGeometry, Triangle, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
+import { uniqueRows } from '@/core/mesh/unique-rows';
 
 /** Triangles in doubles; only the vertices that `indices` name count. */
 export interface TriangleSet {
@@ -39,50 +40,96 @@ export class SurfaceDistance {
     this.tree = new MeshBVH(geometry, { setBoundingBox: false });
   }
 
-  /** Distance of a point; may be any number above `limit` where it is farther than that. */
-  from(x: number, y: number, z: number, limit = Infinity): number {
+  /**
+   * Distance of a point; may be any number above `limit` where it is farther than that, and any up to `near` where it is
+   * no farther.
+   */
+  from(x: number, y: number, z: number, limit = Infinity, near = 0): number {
     this.point.set(x - this.origin[0], y - this.origin[1], z - this.origin[2]);
     if (this.tree)
       return (
-        this.tree.closestPointToPoint(this.point, undefined, 0, limit)?.distance ?? (limit === Infinity ? 0 : limit * 2)
+        this.tree.closestPointToPoint(this.point, undefined, near, limit)?.distance ??
+        (limit === Infinity ? 0 : limit * 2)
       );
     let best = Infinity;
     for (const triangle of this.triangles) {
       triangle.closestPointToPoint(this.point, this.nearest);
       best = Math.min(best, this.nearest.distanceToSquared(this.point));
+      if (best <= near * near) break;
     }
     return Math.sqrt(best);
   }
 
   /**
    * Largest distance of a surface's vertices and face centres, of large surfaces a sample; stops at the first one beyond
-   * the limit.
+   * the limit. A point that is nearer than the farthest so far is not measured to its end (A. A. Taha, A. Hanbury, “An
+   * Efficient Algorithm for Calculating the Exact Hausdorff Distance”, 2015).
+   *
+   * @param common 1 for vertices that lie on this surface, so that they need not be measured
    */
-  farthest({ positions: p, indices }: TriangleSet, limit = Infinity): number {
+  farthest({ positions: p, indices }: TriangleSet, limit = Infinity, common?: Uint8Array): number {
     const faces = indices.length / 3;
     const stride = Math.max(1, Math.floor((faces * 2) / POINTS));
     let farthest = 0;
     for (let face = 0; face < faces; face += stride) {
       const [a, b, c] = [indices[face * 3]! * 3, indices[face * 3 + 1]! * 3, indices[face * 3 + 2]! * 3];
-      const corner = [a, b, c][face % 3]!;
-      farthest = Math.max(
-        farthest,
-        this.from(p[corner]!, p[corner + 1]!, p[corner + 2]!, limit),
-        this.from(
-          (p[a]! + p[b]! + p[c]!) / 3,
-          (p[a + 1]! + p[b + 1]! + p[c + 1]!) / 3,
-          (p[a + 2]! + p[b + 2]! + p[c + 2]!) / 3,
-          limit,
-        ),
-      );
+      const corner = face % 3 === 0 ? a : face % 3 === 1 ? b : c;
+      if (common?.[corner / 3] !== 1)
+        farthest = Math.max(farthest, this.from(p[corner]!, p[corner + 1]!, p[corner + 2]!, limit, farthest));
+      const x = (p[a]! + p[b]! + p[c]!) / 3;
+      const y = (p[a + 1]! + p[b + 1]! + p[c + 1]!) / 3;
+      const z = (p[a + 2]! + p[b + 2]! + p[c + 2]!) / 3;
+      farthest = Math.max(farthest, this.from(x, y, z, limit, farthest));
       if (farthest > limit) break;
     }
     return farthest;
   }
 }
 
-/** Largest distance between two surfaces, seen from either (Hausdorff distance, sampled); cut short beyond the limit. */
-export function surfaceDistance(a: TriangleSet, b: TriangleSet, limit = Infinity): number {
-  const there = new SurfaceDistance(b).farthest(a, limit);
-  return there > limit ? there : Math.max(there, new SurfaceDistance(a).farthest(b, limit));
+/**
+ * Largest distance between a surface and what is left of it after vertices were taken out, seen from either. What both
+ * have in common, corners and whole faces, need not be measured.
+ *
+ * @param before, after triangles over the same positions; those of `after` use no others than those of `before`
+ */
+export function collapseDistance(
+  positions: ArrayLike<number>,
+  before: Uint32Array,
+  after: Uint32Array,
+  limit = Infinity,
+): number {
+  const stays = new Uint8Array(positions.length / 3);
+  for (const vertex of after) stays[vertex] = 1;
+  const [gone, come] = differentFaces(before, after);
+  const there = new SurfaceDistance({ positions, indices: after }).farthest({ positions, indices: gone }, limit, stays);
+  if (there > limit) return there;
+  const whole = new SurfaceDistance({ positions, indices: before });
+  return Math.max(there, whole.farthest({ positions, indices: come }, limit, stays));
+}
+
+/** The faces that only one of two surfaces over the same vertices has. */
+function differentFaces(before: Uint32Array, after: Uint32Array): [Uint32Array, Uint32Array] {
+  const corners = new Int32Array(before.length + after.length);
+  const add = (indices: Uint32Array, at: number) => {
+    for (let i = 0; i < indices.length; i += 3) {
+      const a = indices[i]!;
+      const b = indices[i + 1]!;
+      const c = indices[i + 2]!;
+      // Whichever corner comes first, a face is the same.
+      const first = a < b && a < c ? 0 : b < c ? 1 : 2;
+      corners[at + i] = first === 0 ? a : first === 1 ? b : c;
+      corners[at + i + 1] = first === 0 ? b : first === 1 ? c : a;
+      corners[at + i + 2] = first === 0 ? c : first === 1 ? a : b;
+    }
+  };
+  add(before, 0);
+  add(after, before.length);
+  const { of, first } = uniqueRows(corners, 3);
+  const count = before.length / 3;
+  const has = [new Uint8Array(first.length), new Uint8Array(first.length)] as const;
+  of.forEach((face, i) => (has[i < count ? 0 : 1][face] = 1));
+  return [
+    before.filter((_, corner) => has[1][of[Math.floor(corner / 3)]!] === 0),
+    after.filter((_, corner) => has[0][of[count + Math.floor(corner / 3)]!] === 0),
+  ];
 }

@@ -97,36 +97,60 @@ function* planesWithMoreThanOneLook(
   model: BuildingModel,
   pieces: Piece[],
 ): Generator<{ plane: SharedPlane; half: number }> {
-  const looks = new Map<string, number>();
-  const all = pieces.map((piece): PieceFaces => {
-    const { color, texture } = model.materials[piece.material]!;
+  const keys = new Map<string, number>();
+  const looks = pieces.map(({ material }) => {
+    const { color, texture } = model.materials[material]!;
     const key = `${color.join()}/${texture}`;
-    if (!looks.has(key)) looks.set(key, looks.size + 1);
-    return facesOf(piece, looks.get(key)!);
+    if (!keys.has(key)) keys.set(key, keys.size + 1);
+    return keys.get(key)!;
   });
-  if (looks.size < 2) return;
+  if (keys.size < 2) return;
+  const all = largeFaces(pieces, looks);
+  const { owner, directions, distances } = all;
   const lookIn = new Int32Array(SLOTS);
   // Planes that rounding parts in one division of space are together in the other.
   for (const half of [0, 0.5]) {
     // First only in which cells looks meet, so that fine models are not held face by face.
     lookIn.fill(0);
-    for (const { look, directions, distances } of all)
-      for (let i = 0; i < directions.length; i++) {
-        const slot = cellOf(directions[i]!, layer(distances[i]!, half)) & (SLOTS - 1);
-        lookIn[slot] = lookIn[slot] === 0 || lookIn[slot] === look ? look : -1;
-      }
+    const cell = (face: number) => cellOf(directions[face]!, layer(distances[face]!, half));
+    for (let face = 0; face < owner.length; face++) {
+      const slot = cell(face) & (SLOTS - 1);
+      const look = looks[owner[face]!]!;
+      lookIn[slot] = lookIn[slot] === 0 || lookIn[slot] === look ? look : -1;
+    }
     const members = new Map<number, number[]>();
-    all.forEach(({ directions, distances }, p) => {
-      for (let i = 0; i < directions.length; i++) {
-        const cell = cellOf(directions[i]!, layer(distances[i]!, half));
-        if (lookIn[cell & (SLOTS - 1)] !== -1) continue;
-        const known = members.get(cell);
-        if (known) known.push(p, i);
-        else members.set(cell, [p, i]);
-      }
-    });
+    for (let face = 0; face < owner.length; face++) {
+      const own = cell(face);
+      if (lookIn[own & (SLOTS - 1)] !== -1) continue;
+      const known = members.get(own);
+      if (known) known.push(face);
+      else members.set(own, [face]);
+    }
     for (const group of members.values()) yield { plane: new SharedPlane(all, group), half };
   }
+}
+
+/** Cells that a face may span before every place is compared with it. */
+const MOST_CELLS = 64;
+/** More than cells stand above each other. */
+const CELL_ROW = 2 ** 22;
+
+/** Which faces of a plane reach into which of its cells. */
+interface Cells {
+  left: number;
+  bottom: number;
+  size: number;
+  faces: Map<number, number[]>;
+  /** Those that span many cells. */
+  wide: number[];
+}
+
+function cellAt(distance: number, size: number): number {
+  return Math.min(CELL_ROW - 1, Math.max(0, Math.floor(distance / size)));
+}
+
+function cellNumber({ left, bottom, size }: Cells, x: number, y: number): number {
+  return cellAt(x - left, size) * CELL_ROW + cellAt(y - bottom, size);
 }
 
 /** The faces in one plane, ordered for a sweep; what is costly is made for those that are asked for. */
@@ -140,27 +164,28 @@ class SharedPlane {
   readonly look: Int32Array;
   private readonly faces = new Map<number, Face>();
   private areas: Map<number, number> | null = null;
+  private cells: Cells | null = null;
   private readonly steepest: number;
 
-  /** @param members number of the piece and of its face, one after the other */
+  /** @param members rows of faces */
   constructor(
-    private readonly all: PieceFaces[],
+    private readonly all: Faces,
     private readonly members: number[],
   ) {
-    const count = members.length / 2;
+    const count = members.length;
     this.low = new Float64Array(count * 2).fill(Infinity);
     this.high = new Float64Array(count * 2).fill(-Infinity);
     this.side = new Int8Array(count);
     this.look = new Int32Array(count);
-    this.steepest = steepestAxis(normalOf(this.all[members[0]!]!, members[1]!));
+    this.steepest = steepestAxis(normalOf(all, members[0]!));
     const axes = [(this.steepest + 1) % 3, (this.steepest + 2) % 3];
     for (let i = 0; i < count; i++) {
-      const { piece, faces, sides, look } = all[members[i * 2]!]!;
-      const face = members[i * 2 + 1]!;
-      this.side[i] = sides[face]!;
-      this.look[i] = look;
+      const row = members[i]!;
+      const piece = all.pieces[all.owner[row]!]!;
+      this.side[i] = all.sides[row]!;
+      this.look[i] = all.looks[all.owner[row]!]!;
       for (let corner = 0; corner < 3; corner++) {
-        const at = piece.indices[faces[face]! * 3 + corner]! * 3;
+        const at = piece.indices[all.faces[row]! * 3 + corner]! * 3;
         for (let k = 0; k < 2; k++) {
           const value = piece.positions[at + axes[k]!]!;
           if (value < this.low[i * 2 + k]!) this.low[i * 2 + k] = value;
@@ -174,7 +199,7 @@ class SharedPlane {
   face(i: number): Face {
     let face = this.faces.get(i);
     if (!face) {
-      face = faceOf(this.all[this.members[i * 2]!]!, this.members[i * 2 + 1]!, this.steepest);
+      face = faceOf(this.all, this.members[i]!, this.steepest);
       this.faces.set(i, face);
     }
     return face;
@@ -182,13 +207,45 @@ class SharedPlane {
 
   /** Whether something stands against a place on a face from outside, so that nobody can see it. */
   isCovered([x, y]: Point2, of: number): boolean {
+    this.cells ??= this.divide();
+    const near = this.cells.faces.get(cellNumber(this.cells, x, y)) ?? [];
+    return [...near, ...this.cells.wide].some(
+      (i) =>
+        this.side[i] !== this.side[of] &&
+        this.low[i * 2]! <= x &&
+        this.high[i * 2]! >= x &&
+        this.low[i * 2 + 1]! <= y &&
+        this.high[i * 2 + 1]! >= y &&
+        isInside([x, y], this.face(i).corners),
+    );
+  }
+
+  /** Divides the plane into about as many cells as it has faces; a face that spans many of them is kept apart. */
+  private divide(): Cells {
+    const end = (k: number, from: Float64Array, pick: (a: number, b: number) => number) => {
+      let value = from[k]!;
+      for (let i = k; i < from.length; i += 2) value = pick(value, from[i]!);
+      return value;
+    };
+    const [left, bottom] = [end(0, this.low, Math.min), end(1, this.low, Math.min)];
+    const [right, top] = [end(0, this.high, Math.max), end(1, this.high, Math.max)];
+    const size = Math.max(Math.sqrt(((right - left) * (top - bottom)) / this.order.length), 1e-3);
+    const cells: Cells = { left, bottom, size, faces: new Map(), wide: [] };
     for (const i of this.order) {
-      if (this.low[i * 2]! > x) return false;
-      if (this.side[i] === this.side[of] || this.high[i * 2]! < x) continue;
-      if (this.low[i * 2 + 1]! > y || this.high[i * 2 + 1]! < y) continue;
-      if (isInside([x, y], this.face(i).corners)) return true;
+      const [x0, y0] = [cellAt(this.low[i * 2]! - left, size), cellAt(this.low[i * 2 + 1]! - bottom, size)];
+      const [x1, y1] = [cellAt(this.high[i * 2]! - left, size), cellAt(this.high[i * 2 + 1]! - bottom, size)];
+      if ((x1 - x0 + 1) * (y1 - y0 + 1) > MOST_CELLS) {
+        cells.wide.push(i);
+        continue;
+      }
+      for (let x = x0; x <= x1; x++)
+        for (let y = y0; y <= y1; y++) {
+          const known = cells.faces.get(x * CELL_ROW + y);
+          if (known) known.push(i);
+          else cells.faces.set(x * CELL_ROW + y, [i]);
+        }
     }
-    return false;
+    return cells;
   }
 
   /** Square metres that an element has in the plane. */
@@ -206,13 +263,16 @@ class SharedPlane {
   }
 }
 
-/** A piece's faces without those that are too small. */
-interface PieceFaces {
-  piece: Piece;
-  /** Pieces of another number look different. */
-  look: number;
+/** The faces of all pieces without those that are too small, a row each. */
+interface Faces {
+  pieces: Piece[];
+  /** By piece; pieces of another number look different. */
+  looks: number[];
+  /** The piece. */
+  owner: Uint32Array;
+  /** Number of the face in its piece. */
   faces: Uint32Array;
-  /** A number of 32 bits for the direction of every face, the same for the two sides of a plane. */
+  /** A number of 32 bits for the direction, the same for the two sides of a plane. */
   directions: Int32Array;
   /** 1 on the front of the plane, -1 on its back. */
   sides: Int8Array;
@@ -220,33 +280,38 @@ interface PieceFaces {
   distances: Float64Array;
 }
 
-function facesOf(piece: Piece, look: number): PieceFaces {
-  const { positions, indices } = piece;
-  const { normals, areas } = faceNormals(positions, indices);
-  const faces = new Uint32Array(areas.length);
-  const directions = new Int32Array(areas.length);
-  const sides = new Int8Array(areas.length);
-  const distances = new Float64Array(areas.length);
+function largeFaces(pieces: Piece[], looks: number[]): Faces {
+  const most = pieces.reduce((sum, { indices }) => sum + indices.length / 3, 0);
+  const owner = new Uint32Array(most);
+  const faces = new Uint32Array(most);
+  const directions = new Int32Array(most);
+  const sides = new Int8Array(most);
+  const distances = new Float64Array(most);
   let count = 0;
-  for (let face = 0; face < areas.length; face++) {
-    if (areas[face]! / 2 < SMALL_FACE) continue;
-    const at = indices[face * 3]! * 3;
-    const side = sideOf(normals, face * 3);
-    let [distance, hash] = [0, 0];
-    for (let axis = 0; axis < 3; axis++) {
-      const part = side * normals[face * 3 + axis]!;
-      distance += part * positions[at + axis]!;
-      hash = Math.imul(hash ^ Math.round(part * STEPS), 0x85ebca6b);
-      hash ^= hash >>> 13;
+  pieces.forEach(({ positions, indices }, piece) => {
+    const { normals, areas } = faceNormals(positions, indices);
+    for (let face = 0; face < areas.length; face++) {
+      if (areas[face]! / 2 < SMALL_FACE) continue;
+      const at = indices[face * 3]! * 3;
+      const side = sideOf(normals, face * 3);
+      let [distance, hash] = [0, 0];
+      for (let axis = 0; axis < 3; axis++) {
+        const part = side * normals[face * 3 + axis]!;
+        distance += part * positions[at + axis]!;
+        hash = Math.imul(hash ^ Math.round(part * STEPS), 0x85ebca6b);
+        hash ^= hash >>> 13;
+      }
+      owner[count] = piece;
+      faces[count] = face;
+      directions[count] = hash;
+      sides[count] = side;
+      distances[count++] = distance;
     }
-    faces[count] = face;
-    directions[count] = hash;
-    sides[count] = side;
-    distances[count++] = distance;
-  }
+  });
   return {
-    piece,
-    look,
+    pieces,
+    looks,
+    owner: owner.subarray(0, count),
     faces: faces.subarray(0, count),
     directions: directions.subarray(0, count),
     sides: sides.subarray(0, count),
@@ -274,27 +339,29 @@ function layer(distance: number, half: number): number {
   return Math.floor(distance / (2 * NEAR) + half);
 }
 
-function faceOf(of: PieceFaces, face: number, steepest: number): Face {
-  const { positions, indices } = of.piece;
-  const normal = normalOf(of, face);
+function faceOf(all: Faces, row: number, steepest: number): Face {
+  const piece = all.pieces[all.owner[row]!]!;
+  const { positions, indices } = piece;
+  const normal = normalOf(all, row);
   const [u, v] = [(steepest + 1) % 3, (steepest + 2) % 3];
   const corners = [0, 1, 2].map((corner) => {
-    const at = indices[of.faces[face]! * 3 + corner]! * 3;
+    const at = indices[all.faces[row]! * 3 + corner]! * 3;
     return [positions[at + u]!, positions[at + v]!];
   }) as Triangle2;
-  const along = of.distances[face]!;
+  const along = all.distances[row]!;
   return {
-    piece: of.piece,
+    piece,
     normal,
-    distance: of.sides[face]! * along,
+    distance: all.sides[row]! * along,
     along,
     corners,
     stretch: 1 / Math.abs(normal[steepest]!),
   };
 }
 
-function normalOf({ piece, faces }: PieceFaces, face: number): Vec3 {
-  const at = faces[face]! * 3;
+function normalOf({ pieces, owner, faces }: Faces, row: number): Vec3 {
+  const piece = pieces[owner[row]!]!;
+  const at = faces[row]! * 3;
   const { normals } = faceNormals(piece.positions, piece.indices.subarray(at, at + 3));
   return [normals[0]!, normals[1]!, normals[2]!];
 }

@@ -18,8 +18,15 @@ const NO_VOLUME = 1e-9;
 export function examineShells({ pieces }: Examined): { insideOut: Check; open: Check } {
   const insideOut: number[] = [];
   const open: number[] = [];
+  // Placements of one geometry share its triangles, and are closed or not, and inside out or not, like each other.
+  const known = new Map<Uint32Array, Shell>();
+  const shellOnce = (piece: Piece): Shell => {
+    let shell = known.get(piece.indices);
+    if (!shell) known.set(piece.indices, (shell = shellOf(piece)));
+    return shell;
+  };
   pieces.forEach((own, row) => {
-    const shells = own.map(shellOf);
+    const shells = own.map(shellOnce);
     if (shells.length === 0) return;
     if (shells.some((shell) => shell.closed && shell.volume < -NO_VOLUME)) insideOut.push(row);
     else if (own.length === 1 && !shells[0]!.closed && !isFlat(own[0]!)) open.push(row);

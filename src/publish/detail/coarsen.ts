@@ -1,0 +1,97 @@
+import { boxSize, type Box3 } from '@/core/math/box3';
+import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
+import { movePositions } from '../element-geometry';
+import { SAME_PLACE } from '../shares';
+import { turnNormals } from '../smooth';
+import { boxBody } from './body';
+import { simplify, type DetailPart } from './simplify';
+
+/** What became of a shape at some allowed error. */
+interface Coarse {
+  /** The first part of the shape as it became, of a new shape; null where nothing became of it. */
+  part: DetailPart | null;
+  /** From where that one stands to where its shape lies. */
+  back: Mat4;
+}
+
+/**
+ * Makes parts coarser. Of parts that are of one shape, one is worked out and the others are moved copies, so that they
+ * are of one shape still.
+ */
+export class Coarsener {
+  private readonly known = new Map<string, Coarse>();
+  private nextShape = 2 ** 30; // above all that were found in the model
+
+  /**
+   * Leaves out what is thinner than the allowed error, puts plain boxes in the place of what is nearly one, and simplifies
+   * the rest.
+   *
+   * @param allowed metres, counted from the full surface
+   * @param inherited error of the parts so far
+   * @returns the parts, and how far they are off at most
+   */
+  async coarsen(
+    parts: DetailPart[],
+    allowed: number,
+    inherited: number,
+  ): Promise<{ parts: DetailPart[]; error: number }> {
+    const kept: DetailPart[] = [];
+    let error = inherited;
+    for (const part of parts) {
+      const thin = thickness(part.box) + part.error;
+      if (thin <= allowed) {
+        error = Math.max(error, thin);
+        continue;
+      }
+      const coarse = part.share && !part.isCut ? await this.sharedBody(part, allowed) : await body(part, allowed);
+      error = Math.max(error, coarse.error);
+      kept.push(coarse);
+    }
+    return { parts: kept, error };
+  }
+
+  private async sharedBody(part: DetailPart, allowed: number): Promise<DetailPart> {
+    const { shape, motion } = part.share!;
+    const key = `${shape}/${allowed}`;
+    const known = this.known.get(key);
+    if (!known) {
+      const less = await body(part, allowed);
+      const coarse = less === part ? null : { ...less, share: { shape: this.nextShape++, motion } };
+      this.known.set(key, { part: coarse, back: invertRigid(motion) });
+      return coarse ?? part;
+    }
+    if (!known.part) return part;
+    return {
+      ...moved(known.part, multiply(motion, known.back)),
+      element: part.element,
+      material: part.material,
+      source: part.source,
+      covers: part.covers,
+      share: { shape: known.part.share!.shape, motion },
+    };
+  }
+}
+
+async function body(part: DetailPart, allowed: number): Promise<DetailPart> {
+  const less = await simplify(part, allowed);
+  return (!part.isCut && boxBody(less, allowed)) || less;
+}
+
+/** A part after a rigid motion. */
+function moved(part: DetailPart, m: Mat4): DetailPart {
+  const positions = new Float64Array(part.positions.length);
+  const box = movePositions(part.positions, m, positions);
+  return {
+    ...part,
+    positions,
+    normals: part.normals && turnNormals(part.normals, m),
+    box,
+    // Shapes agree to so much, not to the last bit.
+    error: part.error + SAME_PLACE,
+  };
+}
+
+/** What an element that is left out may be seen as, at most: a line as thick as its second side. */
+export function thickness(box: Box3): number {
+  return boxSize(box).sort((a, b) => b - a)[1]!;
+}
