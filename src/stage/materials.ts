@@ -39,6 +39,31 @@ const PAINTED = /* glsl */ `
 if (vPaint.a > 0.5) diffuseColor.rgb = vPaint.rgb;
 `;
 
+/** Up to this distance ink lines have their full weight. */
+const FULL_INK_METRES = 85;
+
+/**
+ * Far away many lines share a pixel; each must then weigh less, or fine buildings turn black. A line that seems shorter
+ * than a pixel or two does not show: its depth is not to be trusted. Parts of half a view's height.
+ */
+const INK_FADE = /* glsl */ `
+vFade = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);
+vec4 farEnd = projectionMatrix * modelViewMatrix * vec4(otherEnd, 1.0);
+if (farEnd.w > 0.0 && gl_Position.w > 0.0) {
+  vec2 span = abs(farEnd.xy / farEnd.w - gl_Position.xy / gl_Position.w);
+  vFade *= smoothstep(0.002, 0.006, max(span.x, span.y));
+}
+`;
+
+/** Where a surface runs on into another element's, there is a line only while that is hidden. */
+const SEAM = /* glsl */ `
+if (beside >= 0.0) {
+  int other = int(beside + 0.5);
+  int flags = int(texelFetch(elementState, ivec2(other % across, other / across), 0).r * 255.0 + 0.5);
+  if ((flags & ${HIDDEN}) == 0) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
+}
+`;
+
 const SELECTED_MIX = /* glsl */ `
 if ((vFlags & ${SELECTED}) != 0) outgoingLight = mix(outgoingLight, selectedColor, 0.62);
 `;
@@ -72,8 +97,6 @@ export interface SurfaceLook {
 /** Indigo: what one has taken hold of oneself. */
 const SELECTION = new Color('#34497F');
 const INK = new Color('#26231F');
-/** Up to this distance ink lines have their full weight. */
-const FULL_INK_METRES = 85;
 
 /** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
 export class ModelMaterials {
@@ -146,10 +169,12 @@ export function showPicture(material: MeshLambertMaterial, picture: Texture): vo
 function inkLines(state: ElementState): LineBasicMaterial {
   const lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
   withState(lines, state, (shader) => {
-    // Far away many lines share a pixel; each must then weigh less, or fine buildings turn black.
     shader.vertexShader = shader.vertexShader
-      .replace('void main() {', 'varying float vFade;\nvoid main() {')
-      .replace(/}\s*$/, `vFade = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);\n}`);
+      .replace(
+        'void main() {',
+        'attribute vec3 otherEnd;\nattribute float beside;\nvarying float vFade;\nvoid main() {',
+      )
+      .replace(/}\s*$/, `${INK_FADE}\n${SEAM}\n}`);
     shader.fragmentShader = shader.fragmentShader
       .replace('void main() {', 'varying float vFade;\nvoid main() {')
       .replace('#include <opaque_fragment>', 'diffuseColor.a *= vFade;\n#include <opaque_fragment>');

@@ -24,8 +24,10 @@ import { guidRows, HIDDEN } from '@/core/elements/visibility-flags';
 import type { TileCost } from '@/core/detail/detail-tile';
 import { isEmptyBox, translateBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import { uniqueRows } from '@/core/mesh/unique-rows';
 import { placeBox, placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
+import { deriveNormals } from './derive-normals';
 import { drawOut } from './draw-out';
 import { ElementPaint } from './element-paint';
 import { ElementState } from './element-state';
@@ -41,7 +43,23 @@ export interface ModelHit {
   point: Vec3;
 }
 
+/** What has come in: surfaces, something that casts no shadow, or only news of what may be asked for next. */
+export type Arrival = 'surfaces' | 'finish' | 'news';
+
 type TileMesh = Mesh<BufferGeometry, MeshLambertMaterial>;
+
+/** Categories of which the fabric is made; of these, what is one surface to the eye is drawn without a line in it. */
+const FABRIC = ['Wall', 'Slab', 'Roof', 'Covering', 'Footing', 'Beam', 'Column'];
+
+function fabricKinds({ category, count }: ElementIndex): Uint8Array {
+  const kindOf = category.values.map((value) => FABRIC.indexOf(value) + 1);
+  return Uint8Array.from({ length: count }, (_, row) => kindOf[category.codes[row]!] ?? 0);
+}
+
+/** A number for each colour; the four parts of one are two words. */
+function vertexLooks(colors: Uint16Array): Uint32Array {
+  return uniqueRows(new Int32Array(colors.slice().buffer), 2).of;
+}
 
 /** One published revision on the stage: its tiles, its element index and the state of its elements. */
 export class StageModel {
@@ -54,48 +72,57 @@ export class StageModel {
   private readonly pictures: Pictures;
   private readonly meshes = new Set<TileMesh>();
   private readonly boxes: Uint16Array;
+  /** By row: a number for those whose surfaces may run on into each other. */
+  private readonly kinds: Uint8Array;
   private placement: Placement;
   /** Whether nothing of it shows, so that none of its tiles is asked for. */
   private away = false;
 
   /**
    * @param origin the stage's zero in project coordinates, so that what the graphics card sees is near zero
-   * @param onChange called when there is something new to draw
+   * @param onArrival called when something has come in
    */
   constructor(
     readonly source: StageModelSource,
     readonly index: ElementIndex,
     private readonly origin: Vec3,
     private readonly work: TileWork,
-    private readonly onChange: () => void,
+    private readonly onArrival: (what: Arrival) => void,
   ) {
     this.rowOf = guidRows(index);
     this.state = new ElementState(index.count);
     this.paint = new ElementPaint(index.count);
     this.materials = new ModelMaterials(this.state, this.paint);
     this.boxes = new Uint16Array(Uint8Array.from(atob(index.boxes), (letter) => letter.charCodeAt(0)).buffer);
+    this.kinds = fabricKinds(index);
     this.placement = source.placement;
     this.place(source.placement);
     const base = new URL(source.baseUrl, location.href);
-    this.pictures = new Pictures(new URL('tiles/', base).href, onChange);
+    this.pictures = new Pictures(new URL('tiles/', base).href, () => onArrival('finish'));
     this.tiles = new TilesRenderer(new URL('tileset.json', base).href);
     this.tiles.registerPlugin(
       new GLTFExtensionsPlugin({ meshoptDecoder: MeshoptDecoder, plugins: [pictureAddresses] }),
     );
     this.tiles.addEventListener('load-model', ({ scene }) => this.dress(scene as Object3D));
     this.tiles.addEventListener('dispose-model', ({ scene }) => this.forget(scene as Object3D));
-    for (const event of ['needs-update', 'load-content', 'load-tileset', 'tile-visibility-change'] as const)
-      this.tiles.addEventListener(event, onChange);
+    for (const event of ['needs-update', 'load-content', 'load-tileset'] as const)
+      this.tiles.addEventListener(event, () => onArrival('news'));
+    this.tiles.addEventListener('tile-visibility-change', () => onArrival('surfaces'));
     this.group.add(this.tiles.group);
   }
 
-  static async load(source: StageModelSource, origin: Vec3, work: TileWork, onChange: () => void): Promise<StageModel> {
+  static async load(
+    source: StageModelSource,
+    origin: Vec3,
+    work: TileWork,
+    onArrival: (what: Arrival) => void,
+  ): Promise<StageModel> {
     const answer = await fetch(`${source.baseUrl}elements.json`);
     if (!answer.ok)
       throw new Error(
         `The contents of a model could not be loaded (${answer.status}). The other models are not affected; load the page again.`,
       );
-    return new StageModel(source, (await answer.json()) as ElementIndex, origin, work, onChange);
+    return new StageModel(source, (await answer.json()) as ElementIndex, origin, work, onArrival);
   }
 
   /**
@@ -136,7 +163,7 @@ export class StageModel {
   /** Shows elements in other colours than their own. @param colors row -> sRGB parts, each 0..1 */
   setPaint(colors: ReadonlyMap<number, readonly [number, number, number]>): void {
     this.paint.set(colors);
-    this.onChange();
+    this.onArrival('finish');
   }
 
   /** Where the model stands in the project. */
@@ -198,6 +225,7 @@ export class StageModel {
 
   /** Gives a loaded tile our materials, and has its lines and search tree made in the background. */
   private dress(scene: Object3D): void {
+    deriveNormals(scene);
     drawOut(scene);
     const meshes: TileMesh[] = [];
     scene.traverse((object) => {
@@ -225,7 +253,7 @@ export class StageModel {
       this.meshes.add(mesh);
       void this.addLinesAndTree(mesh, !isCut);
     }
-    this.onChange();
+    this.onArrival('news');
   }
 
   private async addLinesAndTree(mesh: TileMesh, rims: boolean): Promise<void> {
@@ -237,6 +265,8 @@ export class StageModel {
       positions: positions.slice(),
       indices: indices.slice(),
       elements: elements.slice(),
+      looks: vertexLooks(geometry.getAttribute('color').array as Uint16Array),
+      kinds: this.kinds,
       curved: geometry.hasAttribute('normal'),
       rims,
     });
@@ -244,17 +274,18 @@ export class StageModel {
     geometry.boundsTree = MeshBVH.deserialize(tree, geometry);
     if (mesh.renderOrder === 0) {
       const edges = new BufferGeometry();
-      edges.setAttribute('position', geometry.getAttribute('position'));
-      edges.setAttribute('_feature_id_0', geometry.getAttribute('_feature_id_0'));
-      edges.setIndex(new BufferAttribute(lines, 1));
+      edges.setAttribute('position', new BufferAttribute(lines.positions, 3));
+      edges.setAttribute('otherEnd', new BufferAttribute(lines.ends, 3));
+      edges.setAttribute('beside', new BufferAttribute(lines.beside, 1));
+      edges.setAttribute('_feature_id_0', new BufferAttribute(lines.elements, 1));
       const ink = new LineSegments(edges, this.materials.lines);
       ink.renderOrder = 1;
       ink.raycast = () => undefined;
       mesh.add(ink);
       // The tile group does not walk down to children that are added later.
       ink.updateMatrixWorld(true);
+      this.onArrival('finish');
     }
-    this.onChange();
   }
 
   /** Whether a tile's mesh is drawn now; tiles that gave way to others are still there, but not in the group. */

@@ -1,5 +1,6 @@
 import {
   AmbientLight,
+  BasicShadowMap,
   Box3 as ThreeBox3,
   Box3Helper,
   Color,
@@ -21,9 +22,9 @@ import { placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
 import { CameraRig } from './camera-rig';
-import { device, deviceByPointer, isHeadset } from './device-here';
+import { device, deviceByPointer, drawsInSoftware, isHeadset } from './device-here';
 import { person } from './person';
-import { StageModel } from './stage-model';
+import { StageModel, type Arrival } from './stage-model';
 import { TileWork } from './tile-work';
 
 export interface StageHit {
@@ -45,10 +46,14 @@ export interface StageEvents {
 }
 
 const PAPER = new Color('#F1EBE0');
+/** How much of the sun's light a shadow takes. */
+const SHADOW = 0.55;
 /** A device that needs longer than this between frames gets fewer pixels while something moves. */
 const SLOW_FRAME_MS = 45;
 const SHARE_WHILE_MOVING = 0.5;
 const REST_MS = 260;
+/** While tiles arrive and nobody moves, the picture is drawn this often at most: what draws cannot load. */
+const ARRIVAL_MS = 400;
 /** By how much the allowed error changes at once. */
 const DETAIL_STEP = 1.25;
 
@@ -75,6 +80,11 @@ export class Stage {
   private busy = false;
   private disposed = false;
   private lastFrame = 0;
+  /** Whether the picture is no longer what it should be, and whether that cannot wait until tiles have arrived. */
+  private stale = false;
+  private urgent = false;
+  private shadowsStale = false;
+  private lastDraw = 0;
   private coarse = false;
   private restTimer: ReturnType<typeof setTimeout> | undefined;
   private readonly observer: ResizeObserver;
@@ -83,10 +93,11 @@ export class Stage {
     private readonly element: HTMLElement,
     private readonly events: StageEvents,
   ) {
-    this.renderer = new WebGLRenderer({ antialias: true, preserveDrawingBuffer: false });
+    const inSoftware = drawsInSoftware();
+    this.renderer = new WebGLRenderer({ antialias: !inSoftware, preserveDrawingBuffer: false });
     this.renderer.setPixelRatio(fullPixelRatio());
     this.renderer.shadowMap.enabled = true;
-    this.renderer.shadowMap.type = PCFShadowMap;
+    this.renderer.shadowMap.type = inSoftware ? BasicShadowMap : PCFShadowMap;
     this.renderer.shadowMap.autoUpdate = false;
     this.renderer.domElement.style.cssText = 'display:block;width:100%;height:100%;touch-action:none';
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
@@ -97,13 +108,13 @@ export class Stage {
     this.sun.castShadow = true;
     this.sun.shadow.mapSize.set(2048, 2048);
     this.sun.shadow.bias = -0.0004; // surfaces carry no normals, so only the depth can be shifted
-    this.sun.shadow.intensity = 0.55;
+    this.sun.shadow.intensity = 0; // until there is something that casts one
     this.scene.add(sky, new AmbientLight('#ffffff', 0.35), this.sun, this.sun.target);
 
     this.rig = new CameraRig(element, (x, y) => this.surfaceAt(x, y), {
       onMove: (byUser) => {
         this.keepMoving();
-        this.requestFrame();
+        this.redraw();
         this.events.onMove(this.rig.pose, byUser);
       },
       onSettle: () => this.events.onSettle(this.rig.pose),
@@ -295,6 +306,7 @@ export class Stage {
   async picture(width: number, mark: Vec3 | null = null): Promise<Blob> {
     if (this.coarse) this.renderer.setPixelRatio(fullPixelRatio());
     this.coarse = false;
+    if (!this.update()) this.castShadows();
     this.draw();
     const source = this.renderer.domElement;
     const height = Math.round((width * source.height) / source.width);
@@ -366,8 +378,23 @@ export class Stage {
     }
   }
 
+  /** Something stands elsewhere, or shows otherwise. */
   private changed(): void {
-    this.renderer.shadowMap.needsUpdate = true;
+    this.shadowsStale = true;
+    this.redraw();
+  }
+
+  /** The picture is to be drawn in the next frame. */
+  private redraw(): void {
+    this.stale = true;
+    this.urgent = true;
+    this.requestFrame();
+  }
+
+  /** Something has come in that shows; with others like it, it is drawn when there is time. */
+  private arrived(what: Arrival): void {
+    if (what !== 'news') this.stale = true;
+    if (what === 'surfaces') this.shadowsStale = true;
     this.requestFrame();
   }
 
@@ -379,7 +406,7 @@ export class Stage {
       if (!this.coarse) return;
       this.coarse = false;
       this.renderer.setPixelRatio(fullPixelRatio());
-      this.requestFrame();
+      this.redraw();
     }, REST_MS);
   }
 
@@ -397,7 +424,7 @@ export class Stage {
     if (clientWidth === 0 || clientHeight === 0) return;
     this.renderer.setSize(clientWidth, clientHeight, false);
     this.rig.resize(clientWidth, clientHeight);
-    this.requestFrame();
+    this.redraw();
   }
 
   /** The sun from the south-west, its shadows over all models. */
@@ -421,7 +448,7 @@ export class Stage {
   private arrival(source: StageModelSource): Promise<void> {
     const underWay = this.arriving.get(source.revisionId);
     if (underWay) return underWay;
-    const arrival = StageModel.load(source, this.origin, this.work, () => this.changed())
+    const arrival = StageModel.load(source, this.origin, this.work, (what) => this.arrived(what))
       .then((model) => {
         if (!this.wants(source)) return model.dispose();
         this.models.push(model);
@@ -439,26 +466,40 @@ export class Stage {
       this.frame = 0;
       if (this.rig.flying || this.lastFrame > 0) this.adapt(now);
       this.rig.step(now);
-      const loading = this.draw();
+      const loading = this.update();
+      if (!loading) this.castShadows();
+      if (this.stale && (this.urgent || !loading || now - this.lastDraw >= ARRIVAL_MS)) this.draw();
       const busy = loading || this.arriving.size > 0;
       if (busy !== this.busy) {
         this.busy = busy;
         this.events.onLoading(busy);
       }
-      if (this.rig.flying || loading) this.requestFrame();
+      if (this.rig.flying || loading || this.stale) this.requestFrame();
     });
   }
 
-  private draw(): boolean {
-    const { camera } = this.rig;
+  /** Asks for the tiles that the view needs. Returns whether some are on their way. */
+  private update(): boolean {
     this.fitDepth();
     let loading = false;
     for (const model of this.models)
-      loading = (!model.isAway && model.update(camera, this.renderer, this.pixelError)) || loading;
-    if (!loading && this.fitTriangles()) loading = true;
-    this.renderer.render(this.scene, camera);
+      loading = (!model.isAway && model.update(this.rig.camera, this.renderer, this.pixelError)) || loading;
+    return loading || this.fitTriangles();
+  }
+
+  /** Draws the shadows anew with the next picture: once all surfaces are there, because they cost as much as it. */
+  private castShadows(): void {
+    if (!this.shadowsStale) return;
+    this.shadowsStale = false;
+    this.renderer.shadowMap.needsUpdate = true;
+    this.sun.shadow.intensity = SHADOW;
+  }
+
+  private draw(): void {
+    this.stale = this.urgent = false;
+    this.lastDraw = performance.now();
+    this.renderer.render(this.scene, this.rig.camera);
     this.events.onFrame();
-    return loading;
   }
 
   /**
@@ -488,7 +529,7 @@ export class Stage {
   }
 }
 
-/** What is known of a browser's device before anything is drawn: whether it is held in the hand. */
+/** Device pixels to a CSS pixel when nothing moves. */
 function fullPixelRatio(): number {
   return Math.min(devicePixelRatio, 2);
 }
