@@ -83,7 +83,7 @@ export function plantGrounds(model: ArchitectureModel): void {
   }
 }
 
-/** An icosahedron divided once and pushed in and out a little. */
+/** An icosahedron divided once and pushed in and out so little that it stays round. */
 function crown({ ifc, paint }: ArchitectureModel, key: string, radius: number, height: number): Body {
   const random = seededRandom([...key].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7));
   const phi = (1 + Math.sqrt(5)) / 2;
@@ -116,7 +116,7 @@ function crown({ ifc, paint }: ArchitectureModel, key: string, radius: number, h
     ] as [number, number, number][];
   });
   const shaped = points.map((point): Vec3 => {
-    const scale = (radius * (0.88 + 0.24 * random())) / Math.hypot(...point);
+    const scale = (radius * (0.97 + 0.06 * random())) / Math.hypot(...point);
     return [point[0] * scale, point[1] * scale, height + point[2] * scale * 1.1];
   });
   return ifc.mesh(paint.leaves, shaped, triangles);

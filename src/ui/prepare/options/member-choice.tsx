@@ -1,15 +1,13 @@
 'use client';
 import { Box, Flex } from '@chakra-ui/react';
 import { X } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import type { ElementIndex } from '@/core/elements/element-index';
 import type { OptionMember } from '@/core/options/option-set';
-import { newestOf, type ModelSummary } from '@/core/project/models';
+import type { ModelSummary } from '@/core/project/models';
 import { revealBranches } from '@/core/reveal/reveal-index';
 import type { RevealColumn } from '@/core/reveal/reveal-rule';
-import { api } from '../../api';
 import { Choice } from '../../choice';
 import { IconButton } from '../../pieces';
+import { useContents } from './use-contents';
 
 const WHOLE = 'whole';
 const BY: [string, string][] = [
@@ -29,8 +27,7 @@ interface MemberChoiceProps {
 
 /** A model that belongs to an option, or which part of it does. */
 export function MemberChoice({ models, member, onChange, onRemove }: MemberChoiceProps) {
-  const files = newestOf(models.find(({ id }) => id === member.model)?.revisions ?? [])?.files ?? null;
-  const index = useContents(member.part === null ? null : files);
+  const index = useContents(member.part === null ? undefined : models.find(({ id }) => id === member.model));
   const { part } = member;
   const values = index && part ? revealBranches(index, part.column).map(({ value }) => value) : [];
   const options = part && !values.includes(part.value) ? [part.value, ...values] : values;
@@ -65,21 +62,4 @@ export function MemberChoice({ models, member, onChange, onRemove }: MemberChoic
       </Box>
     </Flex>
   );
-}
-
-/** A revision's contents, for the lists to choose from. */
-function useContents(files: string | null): ElementIndex | null {
-  const [loaded, setLoaded] = useState<{ files: string; index: ElementIndex } | null>(null);
-  useEffect(() => {
-    if (!files) return;
-    let current = true;
-    api.get<ElementIndex>(`${files}elements.json`).then(
-      (index) => current && setLoaded({ files, index }),
-      () => undefined, // without it the list holds what is chosen; saving tells what is wrong
-    );
-    return () => {
-      current = false;
-    };
-  }, [files]);
-  return loaded && loaded.files === files ? loaded.index : null;
 }

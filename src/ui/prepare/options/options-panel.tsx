@@ -1,10 +1,12 @@
 'use client';
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import NextLink from 'next/link';
 import { useState } from 'react';
-import type { OptionMember, OptionSet } from '@/core/options/option-set';
-import type { ModelSummary, ProjectDetail } from '@/core/project/models';
+import type { OptionSet } from '@/core/options/option-set';
+import type { ProjectDetail } from '@/core/project/models';
 import { api, messageOf } from '../../api';
 import { Card, QuietButton, Trouble } from '../../pieces';
+import { MemberWords } from './member-words';
 import { OptionsEditor } from './options-editor';
 
 interface OptionsPanelProps {
@@ -41,12 +43,24 @@ export function OptionsPanel({ project, sets, onChanged }: OptionsPanelProps) {
             <Box as="li" key={set.id} borderTopWidth="1px" borderColor="seam" pt="3">
               <Text fontWeight="bold">{set.name}</Text>
               {set.options.map((option) => (
-                <Text key={option.id} fontSize="sm" color="softInk">
-                  {option.name}:{' '}
-                  {option.members.map((member) => describe(member, project.models)).join('; ') || 'nothing'}
-                </Text>
+                <Box key={option.id} mt="1" fontSize="sm">
+                  {option.name}
+                  <Box as="ul" listStyleType="none" pl="3">
+                    {option.members.map((member, i) => (
+                      <MemberWords key={i} member={member} models={project.models} />
+                    ))}
+                    {option.members.length === 0 ? (
+                      <Text as="li" color="softInk">
+                        nothing: the place stays empty
+                      </Text>
+                    ) : null}
+                  </Box>
+                </Box>
               ))}
-              <Flex gap="2" mt="2">
+              <Flex gap="2" mt="2" wrap="wrap">
+                <QuietButton size="sm" asChild>
+                  <NextLink href={`/projects/${project.id}/prepare/options/${set.id}`}>See them in place</NextLink>
+                </QuietButton>
                 <QuietButton size="sm" onClick={() => setEdited(set)}>
                   Change
                 </QuietButton>
@@ -77,10 +91,4 @@ export function OptionsPanel({ project, sets, onChanged }: OptionsPanelProps) {
       )}
     </Card>
   );
-}
-
-/** What belongs to an option, in words. */
-function describe({ model, part }: OptionMember, models: ModelSummary[]): string {
-  const name = models.find(({ id }) => id === model)?.name ?? 'a model that is gone';
-  return part === null ? `all of ${name}` : `“${part.value || 'none'}” in ${name}`;
 }

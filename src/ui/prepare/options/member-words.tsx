@@ -1,0 +1,25 @@
+'use client';
+import { Text } from '@chakra-ui/react';
+import { countMember, type OptionMember } from '@/core/options/option-set';
+import type { ModelSummary } from '@/core/project/models';
+import { useContents } from './use-contents';
+
+/** What belongs to an option, in words, and whether the newest revision still has it. */
+export function MemberWords({ member, models }: { member: OptionMember; models: ModelSummary[] }) {
+  const model = models.find(({ id }) => id === member.model);
+  const index = useContents(member.part === null ? undefined : model);
+  const count = index && countMember(member, index);
+  const name = model?.name ?? 'a model that is gone';
+  return (
+    <Text as="li" fontSize="sm" color="softInk">
+      {member.part === null ? `all of ${name}` : `“${member.part.value || 'none'}” in ${name}`}
+      {count ? ` (${count === 1 ? '1 element' : `${count} elements`})` : null}
+      {count === 0 ? (
+        <Text as="span" color="ochre" display="block">
+          The newest revision of {name} has nothing of this name, so nothing of it shows. Change it, or look whether the
+          name changed.
+        </Text>
+      ) : null}
+    </Text>
+  );
+}
