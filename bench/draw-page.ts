@@ -68,7 +68,7 @@ window.drawStage = async (source, poses) => {
   for (const pose of poses) {
     const before = figures.script.length;
     stage.rig.pose = pose;
-    stage['requestFrame']();
+    stage['redraw']();
     while (figures.script.length === before) await new Promise((done) => setTimeout(done, 1));
     figures.drawCalls = Math.max(figures.drawCalls, render.calls);
     figures.triangles = Math.max(figures.triangles, render.triangles);

@@ -3,6 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import { THRIFTY } from '@/publish/convert';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
 
@@ -16,7 +17,9 @@ await withInputs(async (inputs, runs, scratch) => {
     for (let i = 0; i < runs; i++) {
       const out = join(scratch, 'out');
       await rm(out, { recursive: true, force: true });
-      const { stdout } = await run(process.execPath, ['--import', 'tsx', ALONE, path, name, out]);
+      const { stdout } = await run(process.execPath, ['--expose-gc', '--import', 'tsx', ALONE, path, name, out], {
+        env: { ...process.env, ...THRIFTY },
+      });
       peaks.push(Number(stdout) / 1024);
     }
     const megabytes = (await stat(path)).size / 1e6;

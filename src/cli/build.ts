@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { buildSync } from 'esbuild';
 
 /** Builds the pages and the converter unless the sources are those of the last build. Returns whether it built. */
@@ -21,21 +21,27 @@ export function buildPages(home: string): boolean {
   return true;
 }
 
-/** The conversion process in one file, its thread in another beside it, which starts a second earlier than through the TypeScript loader. */
+/** The conversion process in one file, its threads in others beside it, which starts a second earlier than through the TypeScript loader. */
 export function converterPath(home: string): string {
   return join(home, '.next', 'convert-process.mjs');
 }
 
-/** Bundles the conversion process and its thread into a folder within the checkout, where they find their packages. */
+/** The conversion process and its threads. */
+const CONVERTER = ['src/publish/convert-process', 'src/publish/side-work', 'src/formats/ifc/tessellate-thread'];
+
+/** Bundles the conversion process and its threads into a folder within the checkout, where they find their packages. */
 export function bundleConverter(home: string, folder: string): void {
   buildSync({
-    entryPoints: [join(home, 'src/publish/convert-process.ts'), join(home, 'src/publish/side-work.ts')],
+    entryPoints: Object.fromEntries(CONVERTER.map((path) => [basename(path), join(home, `${path}.ts`)])),
     outdir: folder,
     outExtension: { '.js': '.mjs' },
     bundle: true,
     // Everything else is taken in: finding and starting hundreds of modules takes longer than reading a small file.
-    external: ['sharp', 'web-ifc', 'draco3dgltf'],
-    banner: { js: "import { createRequire } from 'node:module';\nconst require = createRequire(import.meta.url);" },
+    external: ['sharp', 'draco3dgltf'],
+    alias: { 'web-ifc': join(home, 'src/cli/packages/web-ifc.cjs') },
+    banner: {
+      js: "import { createRequire as requireBeside } from 'node:module';\nconst require = requireBeside(import.meta.url);",
+    },
     platform: 'node',
     format: 'esm',
     target: 'node20',

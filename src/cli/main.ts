@@ -221,7 +221,7 @@ program
   .command('test')
   .description('lint, types, unit tests, end-to-end tests')
   .action(async () => {
-    process.exitCode = (await import('./run-tests')).runTests(home);
+    process.exitCode = await (await import('./run-tests')).runTests(home);
   });
 
 program

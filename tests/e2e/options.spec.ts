@@ -52,6 +52,16 @@ test('a link fixes the roof, and a model is placed by hand and comes back', asyn
   await expect(guest.getByRole('radiogroup', { name: 'Hall roof' })).toHaveCount(0);
   await guest.context().close();
 
+  await page.getByRole('link', { name: 'See them in place' }).click();
+  await page.waitForURL('**/prepare/options/*');
+  await expect(stage(page)).toBeVisible();
+  await expect(page.getByRole('radio', { name: 'Folded' })).toBeChecked();
+  await page.getByText('Vaulted', { exact: true }).click();
+  await expect(page.getByRole('radio', { name: 'Vaulted' })).toBeChecked();
+  await expectNoViolations(page);
+  await page.getByRole('link', { name: 'Back to Prepare' }).click();
+  await page.waitForURL('**/prepare');
+
   await page.getByRole('link', { name: 'stands as its file says' }).last().click();
   await page.waitForURL('**/prepare/place/*');
   await expect(stage(page)).toBeVisible();
