@@ -1,7 +1,7 @@
 import { accessSync, constants, existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { answers, postgresPrograms } from '@/db/cluster';
-import { config } from '@/server/config';
+import { config, type BucketSettings } from '@/server/config';
 import { chromiumPath } from './install';
 
 interface Finding {
@@ -20,13 +20,21 @@ export async function doctor(home: string): Promise<number> {
     `PostgreSQL: ${process.env.DATABASE_URL ? 'DATABASE_URL' : bin}`,
     'PostgreSQL server programs not found: apt-get install postgresql, or set DATABASE_URL',
   );
-  const { dataFolder } = config();
+  const { dataFolder, bucket } = config();
   mkdirSync(dataFolder, { recursive: true });
   check(
     writable(dataFolder),
     `Data folder ${dataFolder}`,
     `Data folder ${dataFolder} cannot be written: set YURTA_DATA or mend its rights`,
   );
+  if (bucket) {
+    const trouble = await bucketTrouble(bucket);
+    check(
+      trouble === null,
+      `Bucket ${bucket.url}`,
+      `Bucket ${bucket.url} does not answer (${trouble}): see the settings YURTA_BUCKET_…`,
+    );
+  }
   const clusterFile = join(dataFolder, 'postgres.json');
   if (process.env.DATABASE_URL || existsSync(clusterFile)) {
     const running = await databaseAnswers(clusterFile);
@@ -57,6 +65,22 @@ function writable(folder: string): boolean {
     return true;
   } catch {
     return false;
+  }
+}
+
+/** @returns what the bucket or the way to it says; null if all is well */
+async function bucketTrouble(settings: BucketSettings): Promise<string | null> {
+  const { Bucket } = await import('@/server/storage/bucket');
+  try {
+    await new Bucket(settings).check();
+    return null;
+  } catch (error) {
+    const { name, code, $metadata } = error as {
+      name?: string;
+      code?: string;
+      $metadata?: { httpStatusCode?: number };
+    };
+    return code ?? `${$metadata?.httpStatusCode ?? ''} ${name ?? String(error)}`.trim();
   }
 }
 

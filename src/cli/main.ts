@@ -95,6 +95,18 @@ standIns
     endOnSignal(await startModelStore(folder, Number(port), { id, secret, name }));
   });
 
+standIns
+  .command('bucket')
+  .argument('<port>')
+  .argument('<folder>')
+  .argument('<bucket>')
+  .argument('<key-id>')
+  .argument('<secret>')
+  .action(async (port: string, folder: string, bucket: string, keyId: string, secret: string) => {
+    const { startObjectStore } = await import('@/stand-ins/object-store/object-store');
+    endOnSignal(await startObjectStore(folder, Number(port), { bucket, keyId, secret }));
+  });
+
 function endOnSignal(server: { close(): Promise<void> }): void {
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
     process.on(signal, () => void server.close().then(() => process.exit(0)));

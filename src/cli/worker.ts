@@ -1,6 +1,6 @@
 import { queue } from '@/server/queue';
 import { startWorker } from '@/server/publish-worker';
-import { removeAbandonedWork } from '@/server/storage';
+import { removeAbandonedWork } from '@/server/storage/work-folder';
 import { removeAbandonedUploads } from '@/server/uploads';
 
 const TIDY_MS = 60 * 60 * 1000;

@@ -1,12 +1,10 @@
-import { existsSync } from 'node:fs';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { join } from 'node:path';
-import send from 'send';
 import { requireActor } from '@/server/access';
 import { Problem, problemBody } from '@/server/problems';
 import { authoriseRevision } from '@/server/projects';
 import { findByContent } from '@/server/publishing';
-import { revisionKey, storagePath } from '@/server/storage';
+import { revisionKey, storage } from '@/server/storage/storage';
+import { storeTrouble } from '@/server/storage/trouble';
 import { webHeaders } from './web-headers';
 
 const PATH =
@@ -29,23 +27,25 @@ export async function servePublished(request: IncomingMessage, response: ServerR
     if (!match) throw new Problem(404, 'There is no such file in a published revision.');
     const [, contentId, file] = match as unknown as [string, string, string];
     await checkAccess(request, contentId);
-    const path = join(storagePath(revisionKey(contentId)), file);
-    if (!existsSync(path)) throw new Problem(404, 'This revision has no such file.');
+    const key = `${revisionKey(contentId)}/${file}`;
+    const files = await storage();
     response.setHeader('Content-Type', TYPES[file.split('.').pop()!]!);
     response.setHeader('Vary', 'Accept-Encoding, Cookie, Authorization');
     // Private: the address alone must not open it from a shared cache.
     response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
-    const packed =
-      /\bbr\b/.test(String(request.headers['accept-encoding'] ?? '')) &&
-      !request.headers.range &&
-      existsSync(`${path}.br`);
-    if (packed) response.setHeader('Content-Encoding', 'br');
-    send(request, packed ? `${path}.br` : path, { cacheControl: false, dotfiles: 'allow' }).pipe(response);
+    if (/\bbr\b/.test(String(request.headers['accept-encoding'] ?? '')) && !request.headers.range) {
+      response.setHeader('Content-Encoding', 'br');
+      if (await files.send(`${key}.br`, request, response)) return;
+      response.removeHeader('Content-Encoding');
+    }
+    if (!(await files.send(key, request, response))) throw new Problem(404, 'This revision has no such file.');
   } catch (error) {
-    if (!(error instanceof Problem)) throw error;
+    const problem = error instanceof Problem ? error : storeTrouble(error);
+    if (!problem || response.headersSent) throw error;
+    for (const name of response.getHeaderNames()) response.removeHeader(name);
     response
-      .writeHead(error.status, { 'Content-Type': 'application/problem+json' })
-      .end(JSON.stringify(problemBody(error)));
+      .writeHead(problem.status, { 'Content-Type': 'application/problem+json' })
+      .end(JSON.stringify(problemBody(problem)));
   }
 }
 

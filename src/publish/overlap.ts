@@ -1,11 +1,18 @@
 /**
  * Works through a list with several items under way at once, so that what waits for another thread (packing, disk)
- * does not hold up what computes. Ends with the first error.
+ * does not hold up what computes. After an error nothing more is begun; it is thrown once all that was under way has ended.
  */
 export async function overlap<T>(items: readonly T[], width: number, work: (item: T) => Promise<void>): Promise<void> {
   let next = 0;
   const lane = async () => {
-    while (next < items.length) await work(items[next++]!);
+    try {
+      while (next < items.length) await work(items[next++]!);
+    } catch (error) {
+      next = items.length;
+      throw error;
+    }
   };
-  await Promise.all(Array.from({ length: Math.min(width, items.length) }, lane));
+  const ends = await Promise.allSettled(Array.from({ length: Math.min(width, items.length) }, lane));
+  const failed = ends.find((end) => end.status === 'rejected');
+  if (failed) throw failed.reason;
 }

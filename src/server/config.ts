@@ -13,10 +13,21 @@ export interface StoreSettings {
   clientSecret: string;
 }
 
+/** A bucket of a store that speaks S3. */
+export interface BucketSettings {
+  /** Address of the store with the bucket as its path. */
+  url: string;
+  region: string;
+  keyId: string;
+  secret: string;
+}
+
 /** Every setting with its default. Read from the environment; README.md has the same table. */
 export interface Config {
-  /** Where data, uploads and published files lie. */
+  /** Where the database, uploads, logs and, without a bucket, files lie. */
   dataFolder: string;
+  /** Where source files and revisions lie; null for the data folder. */
+  bucket: BucketSettings | null;
   publicUrl: string;
   maxUploadBytes: number;
   /** Worker processes that the start command runs on this machine. */
@@ -58,10 +69,17 @@ const schema = Joi.object({
   YURTA_STORE_NAME: Joi.string().max(60).default('Model store'),
   YURTA_STORE_CLIENT_ID: Joi.string(),
   YURTA_STORE_CLIENT_SECRET: Joi.string(),
+  YURTA_BUCKET_URL: Joi.string()
+    .uri({ scheme: ['http', 'https'] })
+    .pattern(/^https?:\/\/[^/]+\/[^/]+$/, 'address of a store, then the bucket'),
+  YURTA_BUCKET_REGION: Joi.string().default('us-east-1'),
+  YURTA_BUCKET_KEY_ID: Joi.string(),
+  YURTA_BUCKET_SECRET: Joi.string(),
   YURTA_TRUST_PROXY: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_SECRET: Joi.string().min(32),
 })
   .with('YURTA_STORE_URL', ['YURTA_STORE_CLIENT_ID', 'YURTA_STORE_CLIENT_SECRET'])
+  .with('YURTA_BUCKET_URL', ['YURTA_BUCKET_KEY_ID', 'YURTA_BUCKET_SECRET'])
   .unknown(true);
 
 let cached: Config | undefined;
@@ -78,6 +96,14 @@ function readConfig(): Config {
   const dataFolder = resolve(process.env.YURTA_HOME ?? process.cwd(), value.YURTA_DATA as string);
   return {
     dataFolder,
+    bucket: value.YURTA_BUCKET_URL
+      ? {
+          url: value.YURTA_BUCKET_URL,
+          region: value.YURTA_BUCKET_REGION,
+          keyId: value.YURTA_BUCKET_KEY_ID,
+          secret: value.YURTA_BUCKET_SECRET,
+        }
+      : null,
     publicUrl: ((value.YURTA_PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/$/, ''),
     maxUploadBytes: value.YURTA_MAX_UPLOAD_MB * 1024 * 1024,
     workers: value.YURTA_WORKERS,

@@ -16,7 +16,9 @@ import { lookAfterSources, take } from './model-store/take';
 import { mailNotice, notify } from './notices';
 import { finishReading, isHeldBy } from './publishing';
 import { enqueue, workOnMail, workOnQueue, workOnTaking } from './queue';
-import { replaceFolder, revisionKey, sourceKey, storagePath, storeTrouble, workFolder } from './storage';
+import { revisionKey, sourceKey, storage } from './storage/storage';
+import { storeTrouble } from './storage/trouble';
+import { workFolder } from './storage/work-folder';
 
 type Revision = typeof revisions.$inferSelect;
 
@@ -95,6 +97,7 @@ async function publish(revisionId: string): Promise<void> {
   if (!revision) return;
   const contentId = uuidv7();
   const work = join(workFolder(), contentId);
+  const files = await storage();
   await tellProject(revision.projectId, 'models-changed');
   const stop = new AbortController();
   const beat = setInterval(() => {
@@ -113,7 +116,9 @@ async function publish(revisionId: string): Promise<void> {
     if (revision.attempts > MOST_ATTEMPTS)
       throw new Error(`The worker ended ${MOST_ATTEMPTS} times in the middle of “${revision.fileName}”.`);
     await mkdir(work, { recursive: true });
-    const report = await convertRevision(revision, work, stop.signal);
+    const report = await files.withFile(sourceKey(revision.id), (path) =>
+      convertRevision(revision, path, work, stop.signal),
+    );
     if (report.counts.elements > config().maxElements)
       throw new Error(
         `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
@@ -121,15 +126,15 @@ async function publish(revisionId: string): Promise<void> {
     await showProgress(revision, { stage: 'storing', share: CONVERTING, stageAt: new Date() });
     await storeProperties(revisionId, join(work, 'properties.json'));
     await rm(join(work, 'properties.json'));
-    await replaceFolder(work, revisionKey(contentId));
+    await files.takeFolder(work, revisionKey(contentId));
     // A scale that was only guessed is for somebody to agree with.
     const release = revision.intent === 'publish' && report.frame.from !== 'proposed';
     const outcome = await finishReading(revision, { report, contentId }, release);
     if (!outcome) {
-      await rm(storagePath(revisionKey(contentId)), { recursive: true, force: true });
+      await files.remove(revisionKey(contentId));
       return;
     }
-    if (revision.contentId) await rm(storagePath(revisionKey(revision.contentId)), { recursive: true, force: true });
+    if (revision.contentId) await files.remove(revisionKey(revision.contentId));
     end = { kind: outcome };
   } catch (error) {
     // Where the disk is away, what was begun is removed later with all that was abandoned.
@@ -152,13 +157,18 @@ async function publish(revisionId: string): Promise<void> {
 }
 
 /** Converts the file and shows the progress on the way. */
-async function convertRevision(revision: Revision, outFolder: string, signal: AbortSignal): Promise<PublishReport> {
+async function convertRevision(
+  revision: Revision,
+  path: string,
+  outFolder: string,
+  signal: AbortSignal,
+): Promise<PublishReport> {
   const { jobMinutes, jobMemoryMb } = config();
   const [model] = await db().select().from(models).where(eq(models.id, revision.modelId));
   let lastShown = 0;
   let lastStage = '';
   return convert({
-    path: storagePath(sourceKey(revision.id)),
+    path,
     fileName: revision.fileName,
     outFolder,
     discipline: model?.discipline,

@@ -1,4 +1,4 @@
-import { rm, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import { and, eq, inArray, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
@@ -11,7 +11,7 @@ import { tellProject } from './broadcast';
 import { notify } from './notices';
 import { notFound, Problem } from './problems';
 import { enqueue } from './queue';
-import { moveIntoStorage, revisionKey, sourceKey, storagePath } from './storage';
+import { revisionKey, sourceKey, storage } from './storage/storage';
 
 export interface PublishRequest {
   projectId: string;
@@ -43,7 +43,7 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
     if (!model) throw notFound('The model');
     settings = model.settings;
   }
-  await moveIntoStorage(request.path, sourceKey(id));
+  await (await storage()).takeFile(request.path, sourceKey(id));
   await db().transaction(async (tx) => {
     if (!modelId) {
       modelId = uuidv7();
@@ -155,8 +155,9 @@ export async function discardRevision(actor: Actor, revisionId: string): Promise
     const rest = await tx.select({ id: revisions.id }).from(revisions).where(eq(revisions.modelId, revision.modelId));
     if (rest.length === 0) await tx.delete(models).where(eq(models.id, revision.modelId));
   });
-  await rm(storagePath(sourceKey(revisionId)), { force: true });
-  if (revision.contentId) await rm(storagePath(revisionKey(revision.contentId)), { recursive: true, force: true });
+  const files = await storage();
+  await files.remove(sourceKey(revisionId));
+  if (revision.contentId) await files.remove(revisionKey(revision.contentId));
   await tellProject(revision.projectId, 'models-changed');
 }
 

@@ -13,7 +13,9 @@ import { createProject, stageModels } from './projects';
 import { startWorker } from './publish-worker';
 import { requestPublication, retryPublication } from './publishing';
 import { queue } from './queue';
-import { revisionKey, sourceKey, storagePath, workFolder } from './storage';
+import { storagePath } from './storage/local-folder';
+import { revisionKey, sourceKey } from './storage/storage';
+import { workFolder } from './storage/work-folder';
 import { testAccount, type TestPerson } from './test-people';
 import { uploadFolder } from './uploads';
 

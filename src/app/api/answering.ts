@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access';
 import { notFound, Problem, problemBody } from '@/server/problems';
-import { storeTrouble } from '@/server/storage';
+import { storeTrouble } from '@/server/storage/trouble';
 
 type Params = Record<string, string>;
 interface Call {
