@@ -212,6 +212,15 @@ describe('COLLADA', () => {
     expect(model.materials[0]!.color.map((part) => Number(part.toFixed(2)))).toEqual([0.6, 0.2, 0.1, 1]);
   });
 
+  it('has the categories of its groups', async () => {
+    const inner = /<node id="n1".*<\/node>/s.exec(DAE)![0];
+    const grouped = (name: string) =>
+      DAE.replace(inner, `<node id="root" name="RootNode"><node id="g" name="${name}">${inner}</node></node>`);
+    const { elements } = await read(grouped('Stairs'), 'step.dae');
+    expect(elements.category[elements.name.indexOf('Step one')]).toBe('Stairs');
+    expect((await read(grouped('node_3'), 'step.dae')).elements.category).toContain('Object');
+  });
+
   it('shows strips, fans and polygons that bend inwards', async () => {
     const triangles = /<triangles material="s" count="2">([\s\S]*?)<p>.*?<\/triangles>/;
     const corners = '0 0 0 2 0 0 2 1 0 1 1 0 1 2 0 0 2 0';
@@ -287,6 +296,24 @@ describe('3MF', () => {
     const without = await read(await zip(parts), 'bare.3mf');
     expect(without.warnings[0]!.reason).toContain('“/3D/Textures/skin.png” is not in the package');
     expect(without.placements.length).toBeGreaterThan(0);
+  });
+
+  it('is found where its package says, in whatever letters, also within another archive', async () => {
+    const relationships = (target: string) =>
+      `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target = "${target}" Id="r" Type = "http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`;
+    for (const [target, name] of [
+      ['/3D/3DModel.model', '3D/3DModel.model'],
+      ['/3d/3dmodel.model', '3D/3DModel.model'],
+      ['/Parts/the%20pair.model', 'Parts/the pair.model'],
+    ] as const) {
+      const pack = await zip({ '_rels/.rels': relationships(target), [name]: MODEL_3MF });
+      expect((await read(pack, 'pair.3mf')).elements.name, target).toEqual(['Pair', 'Wedge', 'Wedge']);
+      expect((await read(await zip({ 'pair.3mf': pack }), 'pair.zip')).elements.name).toHaveLength(3);
+    }
+    const lost = await zip({ '_rels/.rels': relationships('/3D/gone.model'), '3D/other.model': MODEL_3MF });
+    expect(await refusal(lost, 'lost.3mf')).toMatch(/^nothing-inside/);
+    const deep = await zip({ 'a.3mf': await zip({ 'b.3mf': await threeMf(MODEL_3MF) }) });
+    expect(await refusal(deep, 'deep.zip')).toMatch(/^unknown-format/);
   });
 
   it('that is damaged, incomplete or hollow is refused', async () => {

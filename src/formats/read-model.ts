@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import { mkdtemp, open, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
@@ -7,6 +6,7 @@ import type { BuildingModel } from './building-model';
 import { ModelFileError } from './model-file-error';
 import type { SourceFile } from './source-file';
 import { isBinaryStl } from './stl/is-binary-stl';
+import { PackageParts } from './threemf/package-parts';
 import { decodeText } from './text/text-file';
 import { unpack } from './unpack';
 
@@ -31,8 +31,6 @@ const readers = {
   gbxml: async (): Promise<Reader> => (await import('./gbxml/read-gbxml')).readGbxml,
 };
 
-/** Where the 3MF core specification puts the model within its package. */
-const THREE_MF_PART = '3D/3dmodel.model';
 const HEAD_BYTES = 64 * 1024;
 const ARCHIVE = { bytes: 4 * 1024 ** 3, entries: 20_000 };
 const READS =
@@ -55,15 +53,25 @@ export async function readModel(path: string, fileName: string, options: ReadOpt
     const reader = await chooseReader(path, head, fileName);
     return reader({ path, fileName, parts: null }, options);
   }
+  return readArchive(path, fileName, options, false);
+}
+
+/** @param isWithin whether it lies in another archive, as a 3MF package may; deeper than that nothing is looked for */
+async function readArchive(
+  path: string,
+  fileName: string,
+  options: ReadOptions,
+  isWithin: boolean,
+): Promise<BuildingModel> {
   const folder = await mkdtemp(join(tmpdir(), 'yurta-parts-'));
   try {
     const found = await unpack(path, fileName, folder, ARCHIVE);
-    if (existsSync(join(folder, THREE_MF_PART)))
-      return await (
-        await readers.threeMf()
-      )({ path: join(folder, THREE_MF_PART), fileName, parts: folder }, options);
+    const part = await new PackageParts(folder).model();
+    if (part) return await (await readers.threeMf())({ path: part, fileName, parts: folder }, options);
     const main = found();
-    const reader = await chooseReader(main, await readHead(main), fileName);
+    const head = await readHead(main);
+    if (isZip(head) && !isWithin) return await readArchive(main, fileName, options, true);
+    const reader = await chooseReader(main, head, fileName);
     return await reader({ path: main, fileName, parts: folder }, options);
   } finally {
     await rm(folder, { recursive: true, force: true });

@@ -40,7 +40,7 @@ export async function readCollada(source: SourceFile, options: ReadOptions): Pro
     program: /<authoring_tool>([^<]*)</.exec(text)?.[1]?.trim() ?? '',
   });
   if (mended) builder.model.warnings.push({ reason: 'numbers are written with decimal commas, read as points' });
-  readScene(builder, scene, 'Object', { picture: pictureParts(builder, source) });
+  readScene(builder, scene, { picture: pictureParts(builder, source) });
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid COLLADA but its scene shows no triangles.`);
   const up = asset.upAxis === 'Z_UP' ? 'Z' : 'Y';

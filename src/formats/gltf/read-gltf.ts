@@ -19,6 +19,7 @@ import draco3d from 'draco3dgltf';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { compose, multiply, transformPoint } from '@/core/math/mat4';
 import type { BuildingModel, Geometry, PropertySets, SurfaceMaterial } from '../building-model';
+import { groupCategory } from '../group-category';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
@@ -144,7 +145,7 @@ function takeOver(document: Document, fileName: string): ModelBuilder {
     });
     if (mesh) placeNode(builder, node, row, geometries);
     addCamera(builder, node);
-    const inner = mesh ? category : node.getName() || category;
+    const inner = mesh ? category : groupCategory(node.getName(), category);
     for (const child of node.listChildren()) visit(child, row, inner);
   };
   const scene = root.getDefaultScene() ?? root.listScenes()[0];

@@ -54,7 +54,7 @@ export async function readPly(source: SourceFile, options: ReadOptions): Promise
   });
   const named = /^comment\s+TextureFile\s+(.+?)\s*$/im.exec(header)?.[1];
   const texture = named && geometry.hasAttribute('uv') ? pictureParts(builder, source)(named) : undefined;
-  readScene(builder, mesh, 'Object', {
+  readScene(builder, mesh, {
     paint: () => (texture === undefined ? undefined : { name: named!, color: [1, 1, 1, 1], texture }),
   });
   if (builder.model.placements.length === 0)

@@ -25,7 +25,7 @@ export async function readStl({ path, fileName }: SourceFile, options: ReadOptio
   const mesh = new Mesh(joined(geometry), new MeshStandardMaterial({ color: '#d9d4c8' }));
   mesh.name = basename(fileName, extname(fileName));
   const builder = new ModelBuilder({ format: 'STL', schema: isText(bytes) ? 'text' : 'binary', fileName, program: '' });
-  readScene(builder, mesh, 'Object');
+  readScene(builder, mesh);
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is an STL file without a triangle.`);
   settleFrame(builder.model, {}, 'Z', options.frame ?? {});

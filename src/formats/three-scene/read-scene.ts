@@ -12,6 +12,7 @@ import {
   type Object3D,
 } from 'three';
 import type { Geometry, SurfaceMaterial } from '../building-model';
+import { groupCategory } from '../group-category';
 import type { ModelBuilder } from '../model-builder';
 
 /** A run of a mesh's triangles in one material. */
@@ -32,11 +33,12 @@ export interface SceneLook {
  * Takes a scene of the three.js loaders over: every mesh becomes an element, a group with a name an element without
  * geometry, a camera a camera. Positions stay in the file's numbers.
  */
-export function readScene(builder: ModelBuilder, scene: Object3D, category: string, look: SceneLook = {}): void {
+export function readScene(builder: ModelBuilder, scene: Object3D, look: SceneLook = {}): void {
   scene.updateMatrixWorld(true);
   const geometries = new Map<string, number | null>();
-  const visit = (object: Object3D, parent: number): void => {
+  const visit = (object: Object3D, parent: number, category: string): void => {
     let row = parent;
+    let inner = category;
     if (object instanceof Mesh) {
       row = addMesh(builder, object as Mesh, parent, category, geometries, look);
     } else if (object instanceof PerspectiveCamera) {
@@ -46,10 +48,11 @@ export function readScene(builder: ModelBuilder, scene: Object3D, category: stri
       builder.warn(row, 'it has only lines or points');
     } else if (object !== scene && object.name !== '' && object.children.length > 0) {
       row = builder.element({ name: object.name, category: 'Group', parent });
+      inner = groupCategory(object.name, category);
     }
-    for (const child of object.children) visit(child, row);
+    for (const child of object.children) visit(child, row, inner);
   };
-  visit(scene, -1);
+  visit(scene, -1, 'Object');
 }
 
 function addMesh(

@@ -1,5 +1,5 @@
-import { existsSync, readFileSync } from 'node:fs';
-import { basename, extname, join, relative } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { basename, extname, relative } from 'node:path';
 import { multiply } from '@/core/math/mat4';
 import type { BuildingModel, Geometry } from '../building-model';
 import { ModelBuilder } from '../model-builder';
@@ -8,6 +8,7 @@ import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readModelPart, type MfObject, type ModelPart } from './model-part';
+import { PackageParts } from './package-parts';
 
 const METRES: Record<string, number> = {
   micron: 1e-6,
@@ -28,28 +29,27 @@ const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
  * @throws ModelFileError if a part is missing or damaged, or nothing is to be built
  */
 export async function readThreeMf({ path, fileName, parts }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
+  const pack = new PackageParts(parts!);
   const loaded = new Map<string, ModelPart>();
   const load = async (name: string): Promise<ModelPart> => {
-    const key = name.replace(/^\//, '');
-    let part = loaded.get(key);
+    const file = pack.path(name);
+    if (!file) throw new ModelFileError('damaged', `“${fileName}” refers to a part “${name}” that it does not hold.`);
+    let part = loaded.get(file);
     if (part) return part;
-    const file = join(parts!, key);
-    if (!file.startsWith(parts!) || !existsSync(file))
-      throw new ModelFileError('damaged', `“${fileName}” refers to a part “${key}” that it does not hold.`);
     try {
       part = await readModelPart(file);
     } catch (cause) {
       const detail = cause instanceof Error ? cause.message : String(cause);
       throw new ModelFileError('damaged', `“${fileName}” could not be read as 3MF: ${detail}.`, { cause });
     }
-    loaded.set(key, part);
+    loaded.set(file, part);
     return part;
   };
   const root = await load(relative(parts!, path));
   options.onProgress?.(0.5);
   const builder = new ModelBuilder({ format: '3MF', schema: root.version, fileName, program: root.program });
   const geometries = new Map<MfObject, Placed[]>();
-  const pictureOf = packagedPictures(builder, parts!);
+  const pictureOf = packagedPictures(builder, pack);
 
   const place = async (part: ModelPart, id: string, matrix: number[], parent: number, depth: number): Promise<void> => {
     const object = part.objects.get(id);
@@ -94,17 +94,16 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
 }
 
 /** Finds pictures by the name of the part that holds them; one that is not there is reported once. */
-function packagedPictures(builder: ModelBuilder, parts: string): (name: string) => number | undefined {
+function packagedPictures(builder: ModelBuilder, pack: PackageParts): (name: string) => number | undefined {
   const known = new Map<string, number | undefined>();
   return (name) => {
     if (known.has(name)) return known.get(name);
-    const file = join(parts, name);
-    const isThere = name !== '' && file.startsWith(parts) && existsSync(file);
-    if (!isThere)
+    const file = pack.path(name);
+    if (!file)
       builder.model.warnings.push({
         reason: `the picture “${name.slice(0, 120)}” is not in the package, so its surfaces show one plain colour`,
       });
-    const index = isThere ? builder.texture(name, readFileSync(file)) : undefined;
+    const index = file ? builder.texture(name, readFileSync(file)) : undefined;
     known.set(name, index);
     return index;
   };
