@@ -2,6 +2,7 @@ import { SphereGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
 import { placeGeometry } from '../element-geometry';
 import { plainSurfaces } from '../pictures';
+import { smooth } from '../smooth';
 import { field, meshModel, moved, SQUARE } from '../test-model';
 import { buildLevels, firstLook, type DetailNode } from './levels';
 import { seenFromOutside } from './seen-from-outside';
@@ -19,6 +20,29 @@ const all = (node: DetailNode): DetailNode[] => [node, ...node.children.flatMap(
 
 function scaled(size: number, x: number, y: number, z: number): number[] {
   return [size, 0, 0, 0, 0, size, 0, 0, 0, 0, size, 0, x, y, z, 1];
+}
+
+/** A ball whose every corner is pushed in or out, so that all its faces meet at an edge. */
+function rock() {
+  const ball = new SphereGeometry(5, 160, 120);
+  const positions = Float64Array.from(ball.getAttribute('position').array);
+  for (let i = 0; i < positions.length; i += 3) {
+    const [x, y, z] = [positions[i]!, positions[i + 1]!, positions[i + 2]!].map((value) => Math.round(value * 1e4));
+    const push = 1 + 0.03 * Math.sin(x! * 12.9898 + y! * 78.233 + z! * 37.719);
+    for (let axis = 0; axis < 3; axis++) positions[i + axis]! *= push;
+  }
+  return { positions, indices: ball.index!.array, uvs: undefined };
+}
+
+/** The same as a scan comes: a picture in which every triangle lies elsewhere. */
+function scan() {
+  const { positions, indices } = rock();
+  const corners = Array.from(indices, (vertex) => [...positions.subarray(vertex * 3, vertex * 3 + 3)]).flat();
+  return {
+    positions: corners,
+    indices: Array.from(indices, (_, i) => i),
+    uvs: Float32Array.from({ length: indices.length * 2 }, (_, i) => (Math.floor(i / 6) * 0.37 + (i % 6) * 0.01) % 1),
+  };
 }
 
 async function levelsOf(pieces: ReturnType<typeof placeGeometry>['pieces']) {
@@ -89,6 +113,21 @@ describe('the first look', () => {
     expect(count(look)).toBeLessThanOrEqual(200);
     expect(count(look)).toBeGreaterThan(20);
     expect(surfaceDistance(look.parts[0]!, pieces[0]!)).toBeLessThanOrEqual(look.error + 1e-4);
+  });
+
+  it('shows the shape of a broken surface and of one with seams at every corner, not a box in its place', async () => {
+    for (const [name, { positions, indices, uvs }] of Object.entries({ rock: rock(), scan: scan() })) {
+      const model = meshModel(positions, indices, [moved(0, 0, 0)]);
+      model.geometries[0]!.uvs = uvs;
+      const { pieces } = placeGeometry(model);
+      const { top, wholes } = await levelsOf(pieces.map(smooth));
+      const look = await firstLook(top, wholes, plainSurfaces([{ name: '', color: [1, 1, 1, 1] }]), 600);
+      expect(count(look), name).toBeLessThanOrEqual(600);
+      expect(count(look), name).toBeGreaterThan(100);
+      // It is rough by 0.15 m and 10 m wide; the corners of a box would stand off by four metres.
+      expect(look.error, name).toBeLessThan(1);
+      expect(surfaceDistance(look.parts[0]!, pieces[0]!), name).toBeLessThanOrEqual(look.error + 1e-3);
+    }
   });
 
   it('sees nothing of what has no size', () => {

@@ -2,7 +2,7 @@ import { boxDiagonal, emptyBox, expandByBox, type Box3 } from '@/core/math/box3'
 import type { Surface } from '../pictures';
 import { Coarsener, thickness } from './coarsen';
 import { seenFromOutside } from './seen-from-outside';
-import { joinParts, joinVertices, simplify, type DetailPart } from './simplify';
+import { joinParts, joinVertices, simplify, simplifyRoughly, type DetailPart } from './simplify';
 import type { PartTree } from './split-pieces';
 
 /** A level of detail of what lies in a box; its children show the same in more detail. */
@@ -25,7 +25,10 @@ const PIXELS = 256;
 const WORTH_A_LEVEL = 0.5;
 /** So few triangles need not become fewer: they weigh about as much as the tile around them. */
 const FEW = 256;
-const TRIES = 7;
+/** A surface that is off by more than this part of the whole's size may as well be a rough one. */
+const ROUGH = 16;
+/** How often the error is doubled at most: beyond a sixteenth of its size, a node shows something else. */
+const TRIES = 5;
 
 /**
  * Builds levels of detail from the finest upwards: each joins the level below it, leaves out what is thinner than a
@@ -102,13 +105,13 @@ export async function firstLook(
   return { box, parts: kept, error: level.error };
 }
 
-/** One part with at most so many triangles, at whatever error below the limit; the same part if that cannot be. */
-async function squeeze(part: DetailPart, triangles: number, limit: number): Promise<DetailPart> {
-  for (let allowed = Math.max(part.error * 2, limit / PIXELS); allowed < limit / 4; allowed *= 2) {
+/** One part with at most so many triangles, its shape roughly where it cannot be kept. @param size of the whole, in metres */
+async function squeeze(part: DetailPart, triangles: number, size: number): Promise<DetailPart> {
+  for (let allowed = Math.max(part.error * 2, size / PIXELS); allowed < size / ROUGH; allowed *= 2) {
     const less = await simplify(part, allowed);
     if (less.indices.length / 3 <= triangles) return { ...less, share: null };
   }
-  return part;
+  return { ...(await simplifyRoughly(part, triangles)), share: null };
 }
 
 /** The next power of two: few different errors are asked for, so that equal shapes are worked out once. */

@@ -1,4 +1,4 @@
-import { MeshoptSimplifier } from 'meshoptimizer';
+import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { emptyBox, expandByPoint } from '@/core/math/box3';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import { latticeStep, pickVertices } from '../smooth';
@@ -13,9 +13,15 @@ export interface DetailPart extends Part {
 
 /** Fewer triangles than these are left as they are: a box has twelve. */
 const WORTH_IT = 16;
-/** The simplifier bounds a mean distance; the farthest point is mostly some way beyond. */
-const CAUTION = 0.6;
-const TRIES = 3;
+/**
+ * Shares of what is allowed to ask the simplifier for, one after the other: it bounds a mean distance, and the farthest
+ * point is mostly some way beyond. Asked to, it takes away corners freely that look another way to every side.
+ */
+const TRIES: [target: number, freely: boolean][] = [0.6, 0.3, 0.15].map((target) => [target, false]);
+/** Otherwise such corners would stay for good. */
+const FREE_TRIES: typeof TRIES = [[0.6, true], [0.3, true], ...TRIES.slice(0, 2)];
+/** A surface is broken, such as a scan or a rock, where at more than this share of its corners three flat sides or more meet. */
+const BROKEN = 0.1;
 
 /**
  * Takes triangles away as far as the surface moves by no more than is allowed, counted from the full surface. The rim of
@@ -31,8 +37,10 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
   const joined = joinVertices(part);
   const vertices = joined.positions.length / 3;
   const local = Float32Array.from(joined.positions, (value, i) => value - part.box[i % 3]!);
-  let target = room * CAUTION;
-  for (let attempt = 0; attempt < TRIES; attempt++, target /= 2) {
+  const isBroken = brokenShare(local) > BROKEN;
+  for (const [target, freely] of isBroken ? FREE_TRIES : TRIES) {
+    const flags: SimplifierFlags[] = ['ErrorAbsolute', part.isCut ? 'LockBorder' : 'Prune'];
+    if (freely) flags.push('Permissive');
     const [indices] = MeshoptSimplifier.simplifyWithAttributes(
       joined.indices,
       local,
@@ -42,8 +50,8 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
       joined.uvs ? uvWeights(joined, local) : [0, 0],
       null,
       0,
-      target,
-      part.isCut ? ['ErrorAbsolute', 'LockBorder'] : ['ErrorAbsolute', 'Prune'],
+      room * target,
+      flags,
     );
     if (indices.length === 0) continue;
     if (indices.length > joined.indices.length * 0.9) break;
@@ -52,6 +60,28 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
     return compact({ ...joined, indices, error: part.error + moved });
   }
   return part;
+}
+
+/**
+ * Takes triangles away until no more than so many are left, whatever becomes of holes, rims and pictures: of a shape with
+ * so many seams that it cannot be simplified, this shows at least what it is.
+ */
+export async function simplifyRoughly(part: DetailPart, triangles: number): Promise<DetailPart> {
+  await MeshoptSimplifier.ready;
+  const local = Float32Array.from(part.positions, (value, i) => value - part.box[i % 3]!);
+  const [indices] = MeshoptSimplifier.simplifySloppy(part.indices, local, 3, null, triangles * 3, 1);
+  if (indices.length === 0 || indices.length === part.indices.length) return part;
+  const moved = collapseDistance(part.positions, part.indices, indices);
+  return compact({ ...part, indices, error: part.error + moved });
+}
+
+/** Share of the places where three vertices or more lie. */
+function brokenShare(positions: Float32Array): number {
+  const first = MeshoptSimplifier.generatePositionRemap(positions, 3);
+  const vertices = new Uint32Array(first.length);
+  for (const place of first) vertices[place]!++;
+  const count = (atLeast: number) => vertices.reduce((sum, here) => sum + (here >= atLeast ? 1 : 0), 0);
+  return count(3) / count(1);
 }
 
 /** The part with vertices joined that agree in everything, and without those that no triangle uses. */
