@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import getPort from 'get-port';
-import { answers, startCluster, type Cluster } from '@/db/cluster';
+import { startCluster, type Cluster } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
 import { dieWithParent } from '@/publish/die-with-parent';
 import { keyedHash } from '@/server/config';
@@ -22,7 +22,7 @@ export class Supervisor {
   private readonly children = new Set<ChildProcess>();
   private giveUp: () => void = () => undefined;
   private stopping = false;
-  private restoring = false;
+  private upkeep: Promise<void> | null = null;
   private watch: NodeJS.Timeout | undefined;
 
   constructor(
@@ -35,22 +35,18 @@ export class Supervisor {
     if (!process.env.DATABASE_URL) {
       this.cluster = await startCluster(this.dataFolder);
       process.env.DATABASE_URL = this.cluster.url;
-      this.watch = setInterval(() => void this.keepDatabase(), WATCH_MS);
+      this.watch = setInterval(() => this.keepDatabase(), WATCH_MS);
     }
     await migrateDatabase(process.env.DATABASE_URL);
   }
 
   /** Another node of this checkout may have started the database and end it when it ends: then this one takes over. */
-  private async keepDatabase(): Promise<void> {
-    if (this.restoring || this.stopping || !this.cluster || (await answers(this.cluster.url))) return;
-    this.restoring = true;
-    try {
-      if (!this.stopping) this.cluster = await startCluster(this.dataFolder);
-    } catch (error) {
-      console.error(`the database is away: ${error instanceof Error ? error.message : String(error)}`);
-    } finally {
-      this.restoring = false;
-    }
+  private keepDatabase(): void {
+    if (this.stopping || this.upkeep || !this.cluster) return;
+    this.upkeep = this.cluster
+      .keepUp()
+      .catch((error: Error) => console.error(`the database is away: ${error.message}`))
+      .finally(() => (this.upkeep = null));
   }
 
   /** The port to answer on: PORT if given, otherwise the first free one from 3210. */
@@ -131,6 +127,7 @@ export class Supervisor {
     const patience = setTimeout(() => running.forEach((child) => child.kill('SIGKILL')), 8000);
     await Promise.all(ended);
     clearTimeout(patience);
+    await this.upkeep;
     await this.cluster?.stop();
   }
 

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, statSync } from 'node:fs';
+import { mkdtempSync, readFileSync, realpathSync, rmSync, statSync } from 'node:fs';
 import { mkdtemp } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -54,6 +54,30 @@ it('is shared by whoever starts it second, and ended only by whoever started it'
   expect(second.url).toBe(cluster.url);
   await second.stop();
   expect(await answers(cluster.url)).toBe(true);
+});
+
+it('is started again by whoever is left, and ended by them', async () => {
+  const second = await startCluster(folder);
+  await cluster.stop();
+  expect(await answers(second.url)).toBe(false);
+  await second.keepUp();
+  expect(await answers(second.url)).toBe(true);
+  await cluster.stop();
+  expect(await answers(second.url), 'it is not the first one’s any more').toBe(true);
+  await second.stop();
+  expect(await answers(second.url)).toBe(false);
+  await cluster.keepUp();
+});
+
+it('stays in the hands of whoever started it while it does not answer', async () => {
+  const [line] = readFileSync(join(realpathSync(join(folder, 'postgres')), 'postmaster.pid'), 'utf8').split('\n');
+  const pid = Number(line);
+  process.kill(pid, 'SIGSTOP');
+  await cluster.keepUp();
+  process.kill(pid, 'SIGCONT');
+  await cluster.stop();
+  expect(await answers(cluster.url)).toBe(false);
+  await cluster.keepUp();
 });
 
 it('makes databases by plain names, once', async () => {
