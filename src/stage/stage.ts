@@ -15,6 +15,7 @@ import {
 } from 'three';
 import { COARSEST_PIXEL_ERROR, FINEST_PIXEL_ERROR } from '@/core/detail/device';
 import { elementFlags } from '@/core/elements/visibility-flags';
+import { framingPose, WHOLE_PICTURE, type PictureArea } from '@/core/framing';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
@@ -60,6 +61,8 @@ const DETAIL_STEP = 1.25;
 /** The model on the screen: loads published revisions, draws on demand, picks. Knows nothing of React. */
 export class Stage {
   readonly rig: CameraRig;
+  /** What the interface leaves of the picture. */
+  freeArea: () => PictureArea = () => WHOLE_PICTURE;
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly sun = new DirectionalLight('#fff1dc', 2.1);
@@ -239,14 +242,11 @@ export class Stage {
 
   /** The pose that shows a box whole, seen from where the camera is now. */
   framing(box: Box3, direction?: Vector3): CameraPose {
-    const centre = boxCentre(box);
     const away = direction ?? this.rig.camera.position.clone().sub(this.rig.target);
+    if (Math.hypot(away.x, away.y) < 1e-3 * Math.abs(away.z)) away.y = -1e-3 * Math.abs(away.z);
     if (away.lengthSq() < 1e-6) away.set(0.62, -0.86, 0.62);
     const { fov, aspect } = this.rig.camera;
-    const half = ((fov / 2) * Math.PI) / 180;
-    const narrow = Math.min(half, Math.atan(Math.tan(half) * aspect));
-    away.normalize().multiplyScalar(Math.max(boxDiagonal(box) / 2, 0.6) / Math.sin(narrow));
-    return { position: [centre[0] + away.x, centre[1] + away.y, centre[2] + away.z], target: centre, fov };
+    return framingPose(box, away.toArray(), fov, aspect, this.freeArea());
   }
 
   /** Flies to where everything is seen, apart from elements that lie out of the way. */

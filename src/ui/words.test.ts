@@ -1,11 +1,25 @@
 import { expect, it } from 'vitest';
-import { duration, findingTitle, fitSentence, kilobytes, plainNumber, surfaceRuleSentence, when } from './words';
+import {
+  duration,
+  elementCount,
+  findingTitle,
+  fitSentence,
+  kilobytes,
+  plainNumber,
+  surfaceRuleSentence,
+  when,
+} from './words';
 
 it('writes numbers, bytes, times and spans as people read them', () => {
   expect([plainNumber(999), plainNumber(48_092), plainNumber(1_234_567)]).toEqual([
     '999',
     '48\u202f092',
     '1\u202f234\u202f567',
+  ]);
+  expect([elementCount(0), elementCount(1), elementCount(20_000)]).toEqual([
+    '0 elements',
+    '1 element',
+    '20\u202f000 elements',
   ]);
   expect([kilobytes(1), kilobytes(65_308), kilobytes(25_521_666)]).toEqual(['1\u00a0kB', '64\u00a0kB', '24\u00a0MB']);
   expect([duration(0.2), duration(89), duration(150), duration(4200)]).toEqual(['1 s', '89 s', '3 min', '1 h 10 min']);

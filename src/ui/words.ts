@@ -22,6 +22,11 @@ export function plainNumber(value: number): string {
   return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f');
 }
 
+/** “1 element”, “20 elements”. */
+export function elementCount(count: number): string {
+  return `${plainNumber(count)} ${count === 1 ? 'element' : 'elements'}`;
+}
+
 /** Bytes as whole kilobytes, from ten thousand on as megabytes. */
 export function kilobytes(bytes: number): string {
   const kilo = Math.ceil(bytes / 1024);

@@ -38,6 +38,7 @@ export function TopBar({ project, station, home, account, children }: TopBarProp
   return (
     <Flex
       as="header"
+      data-covers
       h="56px"
       px={{ base: '3', md: '5' }}
       align="center"

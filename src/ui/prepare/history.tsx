@@ -3,7 +3,7 @@ import { Box, Flex, Image, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { RevisionSummary } from '@/core/project/models';
 import { QuietButton } from '../pieces';
-import { kilobytes, plainNumber, when } from '../words';
+import { elementCount, kilobytes, when } from '../words';
 import { RevisionActs } from './revision-acts';
 
 /** Revisions shown at a time. */
@@ -53,7 +53,7 @@ export function History({ projectId, model, revisions, onChanged }: HistoryProps
                   <Text fontSize="sm" color="softInk">
                     {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
                     {revision.digest
-                      ? ` · ${plainNumber(revision.digest.elements)} elements, ${kilobytes(revision.digest.sent)}`
+                      ? ` · ${elementCount(revision.digest.elements)}, ${kilobytes(revision.digest.sent)}`
                       : ''}
                   </Text>
                   {revision.withdrawn ? (

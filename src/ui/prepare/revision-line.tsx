@@ -7,7 +7,7 @@ import type { RevisionDigest } from '@/core/project/revision-digest';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { QuietButton, Trouble } from '../pieces';
-import { findingTitle, kilobytes, plainNumber, when } from '../words';
+import { elementCount, findingTitle, kilobytes, plainNumber, when } from '../words';
 import { RevisionActs } from './revision-acts';
 import { SurfaceChanges } from './surface-changes';
 import { Unread } from './unread';
@@ -89,13 +89,13 @@ function Digest({ revisionId, digest }: { revisionId: string; digest: RevisionDi
   return (
     <Box color="softInk" fontSize="sm">
       <Text>
-        {digest.format === 'IFC' ? digest.schema : digest.format} · {plainNumber(digest.elements)} elements ·{' '}
+        {digest.format === 'IFC' ? digest.schema : digest.format} · {elementCount(digest.elements)} ·{' '}
         {plainNumber(digest.triangles)} triangles · {kilobytes(digest.sent)} to send
         {digest.firstLook === null ? '' : `, ${kilobytes(digest.firstLook)} until it shows`}
       </Text>
       {withheld.elements > 0 ? (
         <Text>
-          {plainNumber(withheld.elements)} elements withheld
+          {elementCount(withheld.elements)} withheld
           {withheld.newCategories.length > 0
             ? `, among them what is new in this file: ${withheld.newCategories.join(', ')}`
             : ''}

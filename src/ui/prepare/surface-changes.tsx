@@ -1,7 +1,7 @@
 'use client';
 import { Box, Stack } from '@chakra-ui/react';
 import { Trouble } from '../pieces';
-import { plainNumber, surfaceRuleSentence } from '../words';
+import { elementCount, surfaceRuleSentence } from '../words';
 import { useReport } from './revision-report';
 
 interface SurfaceChangesProps {
@@ -24,8 +24,7 @@ export function SurfaceChanges({ revisionId, applied, idle }: SurfaceChangesProp
         <Stack as="ul" gap="1" mt="1" maxH="180px" overflowY="auto" tabIndex={0}>
           {report?.surfaces?.map(({ rule, elements }, i) => (
             <li key={i}>
-              {surfaceRuleSentence(rule)} ·{' '}
-              {elements > 0 ? `${plainNumber(elements)} elements` : 'nothing fits any more'}
+              {surfaceRuleSentence(rule)} · {elements > 0 ? elementCount(elements) : 'nothing fits any more'}
             </li>
           ))}
         </Stack>

@@ -21,6 +21,7 @@ export function Drawer() {
     <Card
       as="aside"
       aria-label="Drawer"
+      data-covers={open ? true : undefined}
       position="absolute"
       zIndex="10"
       right={{ base: '8px', md: '20px' }}

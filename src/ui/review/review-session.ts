@@ -1,3 +1,4 @@
+import { uncovered } from '@/core/framing';
 import type { Comment } from '@/core/project/comment';
 import type { OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
@@ -45,6 +46,11 @@ export class ReviewSession {
       onFrame: () => this.frameListeners.forEach((listener) => listener()),
       onLoading: (loading) => this.store.setState({ loading }),
     });
+    stage.freeArea = () => {
+      const covers = document.querySelectorAll('[data-covers]');
+      const shown = Array.from(covers, (one) => one.getBoundingClientRect()).filter((area) => area.width > 0);
+      return uncovered(element.getBoundingClientRect(), shown);
+    };
     this.stage = stage;
     this.view.stage = stage;
     this.loadFirst(stage).catch((error: unknown) => this.store.setState({ trouble: messageOf(error), loading: false }));

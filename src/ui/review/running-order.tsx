@@ -46,6 +46,7 @@ export function RunningOrder() {
     <Card
       as="section"
       aria-label="Running order"
+      data-covers
       position="absolute"
       zIndex="9"
       left={{ base: '8px', md: '20px' }}

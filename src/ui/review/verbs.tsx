@@ -30,6 +30,7 @@ export function Verbs() {
 
   return (
     <Flex
+      data-covers
       position="absolute"
       zIndex="10"
       left={{ base: '50%', md: '20px' }}

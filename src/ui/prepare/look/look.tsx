@@ -10,7 +10,7 @@ import { useLiveProject } from '../../live-page';
 import { PrimaryButton, QuietButton, Trouble } from '../../pieces';
 import { StageAndCard } from '../stage-and-card';
 import { ProgressBar } from '../../progress-bar';
-import { plainNumber, stageName } from '../../words';
+import { elementCount, stageName } from '../../words';
 import { Findings } from './findings';
 import { FrameChoice } from './frame-choice';
 import { LookSession } from './look-session';
@@ -56,7 +56,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
           {revision.modelName}
         </Heading>
         <Text color="softInk" fontSize="sm">
-          {revision.fileName} · {plainNumber(elements)} elements
+          {revision.fileName} · {elementCount(elements)}
         </Text>
         <Trouble text={trouble ?? lost} />
       </Box>
@@ -91,7 +91,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
           loading={busy}
           onClick={() => void session.publish(revisionId, frame ?? undefined)}
         >
-          {revealed < elements ? `Publish ${plainNumber(revealed)} elements` : 'Publish'}
+          {revealed < elements ? `Publish ${elementCount(revealed)}` : 'Publish'}
         </PrimaryButton>
         <QuietButton
           disabled={working || busy}

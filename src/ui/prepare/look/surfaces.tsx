@@ -8,7 +8,7 @@ import type { SurfaceRule, SurfaceSubject } from '@/core/surfaces/surface-rule';
 import { messageOf } from '../../api';
 import { Choice } from '../../choice';
 import { Field, QuietButton, Toggle, Trouble } from '../../pieces';
-import { plainNumber, surfaceRuleSentence } from '../../words';
+import { elementCount, surfaceRuleSentence } from '../../words';
 import type { LookSession } from './look-session';
 
 const SUBJECTS: Record<SurfaceSubject, string> = {
@@ -45,7 +45,7 @@ export function Surfaces({ session }: { session: LookSession }) {
             <Box flex="1" minW="0">
               <Text overflowWrap="anywhere">{surfaceRuleSentence(one)}</Text>
               <Text fontSize="sm" color="softInk">
-                {plainNumber(session.rowsOf(one, index).length)} elements
+                {elementCount(session.rowsOf(one, index).length)}
               </Text>
             </Box>
             <QuietButton

@@ -1,4 +1,5 @@
 'use client';
+import { elementCount } from '../../words';
 import { Text } from '@chakra-ui/react';
 import { countMember, type OptionMember } from '@/core/options/option-set';
 import type { ModelSummary } from '@/core/project/models';
@@ -13,7 +14,7 @@ export function MemberWords({ member, models }: { member: OptionMember; models: 
   return (
     <Text as="li" fontSize="sm" color="softInk">
       {member.part === null ? `all of ${name}` : `“${member.part.value || 'none'}” in ${name}`}
-      {count ? ` (${count === 1 ? '1 element' : `${count} elements`})` : null}
+      {count ? ` (${elementCount(count)})` : null}
       {count === 0 ? (
         <Text as="span" color="ochre" display="block">
           The newest revision of {name} has nothing of this name, so nothing of it shows. Change it, or look whether the
