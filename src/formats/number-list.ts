@@ -5,13 +5,24 @@ export class NumberList<T extends Float64Array | Float32Array | Int32Array> {
   constructor(private memory: T) {}
 
   push(...numbers: number[]): void {
-    if (this.length + numbers.length > this.memory.length) {
-      const Kind = this.memory.constructor as new (length: number) => T;
-      const larger = new Kind(Math.max(64, this.memory.length * 2, this.length + numbers.length));
-      larger.set(this.memory);
-      this.memory = larger;
-    }
+    this.grow(numbers.length);
     for (let i = 0; i < numbers.length; i++) this.memory[this.length++] = numbers[i]!;
+  }
+
+  /** The same for three, which is what mostly comes: without a list of its own. */
+  push3(a: number, b: number, c: number): void {
+    this.grow(3);
+    this.memory[this.length++] = a;
+    this.memory[this.length++] = b;
+    this.memory[this.length++] = c;
+  }
+
+  private grow(by: number): void {
+    if (this.length + by <= this.memory.length) return;
+    const Kind = this.memory.constructor as new (length: number) => T;
+    const larger = new Kind(Math.max(64, this.memory.length * 2, this.length + by));
+    larger.set(this.memory);
+    this.memory = larger;
   }
 
   at(i: number): number {

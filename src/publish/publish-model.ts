@@ -78,10 +78,12 @@ export async function publishModel(path: string, options: PublishOptions): Promi
       new Set(geometry.pieces.map(({ material }) => material)),
       options.outFolder,
     );
-    const [tiles, preview, { findings }] = await Promise.all([
-      writeTileset(geometry, pictures, options.outFolder, progress('tiling', 0.6, 0.92)),
+    const index = buildIndex(model, geometry);
+    const [tiles, preview, { findings }, indexSizes] = await Promise.all([
+      writeTileset(geometry, pictures, options.outFolder, progress('tiling', 0.6, 0.97)),
       side.run('picture', geometry, { surfaces: pictures.surfaces, ...PREVIEW }),
       examining,
+      writeIndex(index, geometry, options.outFolder),
     ]);
     if (!tiles)
       throw new ModelFileError(
@@ -91,15 +93,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     await writeFile(join(options.outFolder, 'preview.png'), preview);
     clock.lap('tiling');
 
-    progress('indexing', 0.92, 1)(0);
-    const index = buildIndex(model, geometry);
-    const indexSizes = await writeBoth(join(options.outFolder, 'elements.json'), Buffer.from(JSON.stringify(index)));
-    await writeBoth(
-      join(options.outFolder, 'triangles.json'),
-      Buffer.from(JSON.stringify(trianglesByRow(index.count, geometry))),
-    );
-    clock.lap('indexing');
-
+    progress('indexing', 0.97, 1)(0);
     const report: PublishReport = {
       source: { ...model.source, bytes: (await stat(path)).size },
       frame: model.frame,
@@ -225,6 +219,21 @@ class StageClock {
     this.laps[stage] = Math.round(now - this.last);
     this.last = now;
   }
+}
+
+/** Writes what lists need of the elements, and their triangles. Returns the weight of the first. */
+async function writeIndex(
+  index: ElementIndex,
+  geometry: PlacedGeometry,
+  outFolder: string,
+): Promise<{ bytes: number; brotli: number }> {
+  const write = (name: string, content: unknown) =>
+    writeBoth(join(outFolder, name), Buffer.from(JSON.stringify(content)));
+  const [sizes] = await Promise.all([
+    write('elements.json', index),
+    write('triangles.json', trianglesByRow(index.count, geometry)),
+  ]);
+  return sizes;
 }
 
 function trianglesByRow(count: number, { pieces }: PlacedGeometry): number[] {

@@ -183,19 +183,24 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
   }
 
   const corners = new Int8Array(indices.length * 3);
-  /** Unit mean of the faces of one surface around a point, of those that are `within`. */
-  const meanAround = (point: number, own: number, within: (face: number) => boolean): Vec3 => {
+  /** Unit mean of the faces of one surface around a point; of those that turn gently into a face, where one is given. */
+  const meanAround = (point: number, own: number, into: number | null): { mean: Vec3; isWhole: boolean } => {
     let [x, y, z] = [0, 0, 0];
+    let isWhole = true;
     for (let at = start[point]!; at < start[point + 1]!; at++) {
       const other = (around[at]! / 3) | 0;
-      if (find(other) !== own || !within(other)) continue;
+      if (find(other) !== own) continue;
+      if (into !== null && turn(into, other) < BEND) {
+        isWhole = false;
+        continue;
+      }
       const weight = areas[other]! * angles[around[at]!]!;
       x += normals[other * 3]! * weight;
       y += normals[other * 3 + 1]! * weight;
       z += normals[other * 3 + 2]! * weight;
     }
     const length = Math.sqrt(x * x + y * y + z * z) || 1;
-    return [x / length, y / length, z / length];
+    return { mean: [x / length, y / length, z / length], isWhole };
   };
   let curved = false;
   for (let face = 0; face < count; face++) {
@@ -206,10 +211,10 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
       const point = points[face * 3 + corner]!;
       let normal: Vec3 = [normals[face * 3]!, normals[face * 3 + 1]!, normals[face * 3 + 2]!];
       if (crowd(point) <= CROWD) {
-        normal = meanAround(point, own, (other) => turn(face, other) >= BEND);
-        const whole = meanAround(point, own, () => true);
+        const { mean, isWhole } = meanAround(point, own, face);
+        const whole = isWhole ? mean : meanAround(point, own, null).mean;
         // One normal for all corners of a surface at a point is lighter than several that hardly differ.
-        if (dot(normal, whole) >= ALIKE) normal = whole;
+        normal = dot(mean, whole) >= ALIKE ? whole : mean;
       }
       for (let axis = 0; axis < 3; axis++) corners[(face * 3 + corner) * 3 + axis] = Math.round(normal[axis]! * 127);
     }

@@ -62,7 +62,7 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await page.waitForURL('**/prepare', { timeout: 40_000 });
   const revisions = page.getByRole('list', { name: 'Revisions of shelf' });
   await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
-  await expect(revisions.getByText('1 elements withheld')).toBeVisible();
+  await expect(revisions.getByText('1 element withheld')).toBeVisible();
   await expect(revisions.getByText('Colours and materials changed by 1 rule')).toBeVisible();
 
   // The next file of the same model is read and revealed by the same decisions, without a question.

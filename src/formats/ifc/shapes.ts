@@ -1,6 +1,6 @@
 import type { Worker } from 'node:worker_threads';
 import { startThread } from '../start-thread';
-import { Tessellator, type SharedFile, type Tessellation } from './tessellate';
+import type { SharedFile, Tessellation } from './tessellate';
 import type { TessellationOrder } from './tessellate-thread';
 
 /** Bytes; the triangles of a smaller file are there sooner than a thread has started. */
@@ -53,6 +53,7 @@ export class Shapes {
   }
 
   private async buildHere(products: number[], onProgress: (share: number) => void): Promise<Tessellation | null> {
+    const { Tessellator } = await import('./tessellate');
     const tessellator = await Tessellator.open(this.file);
     try {
       return tessellator?.build(products, (count) => onProgress(count / products.length)) ?? null;

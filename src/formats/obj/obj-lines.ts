@@ -20,6 +20,9 @@ const ATTRIBUTES =
   /^(s|mg|bevel|c_interp|d_interp|lod|shadow_obj|trace_obj|usemap|maplib|call|csh|vertexcolors|xrefname|version|units?)$/;
 /** Coordinates beyond this lose their tenths of a millimetre in single precision; they are counted from near by. */
 const FAR = 1024;
+/** Code of the blank; below it are the tabulator and its like. */
+const BLANK = 0x20;
+const TRIANGLE = [0, 1, 2];
 /** Bad lines whose numbers are told. */
 const TOLD = 3;
 
@@ -66,7 +69,7 @@ export class ObjLines {
       if (source.program === '' && this.positions.length === 0) source.program = trimmed.slice(1).trim().slice(0, 120);
       return;
     }
-    const words = trimmed.split(/\s+/);
+    const words = wordsOf(trimmed);
     if (!this.statement(words[0]!.toLowerCase(), words, trimmed)) {
       this.badLines++;
       if (this.bad.length < TOLD) this.bad.push(this.line);
@@ -142,12 +145,11 @@ export class ObjLines {
     const isWhole = words.length >= 4 && Number.isFinite(x + y + z);
     const before = this.positions.length / 3;
     // One that makes no sense keeps its number, or all faces after it would be wrong.
-    if (isWhole) this.positions.push(x, y, z);
-    else this.positions.push(NaN, NaN, NaN);
-    const color = words.length >= 7 ? [Number(words[4]), Number(words[5]), Number(words[6])] : [NaN, NaN, NaN];
+    if (isWhole) this.positions.push3(x, y, z);
+    else this.positions.push3(NaN, NaN, NaN);
     if (words.length >= 7 || this.colors.length > 0) {
-      while (this.colors.length < before * 3) this.colors.push(NaN);
-      this.colors.push(...color);
+      while (this.colors.length < before * 3) this.colors.push3(NaN, NaN, NaN);
+      this.colors.push3(Number(words[4]), Number(words[5]), Number(words[6]));
     }
     return isWhole;
   }
@@ -164,21 +166,24 @@ export class ObjLines {
     const count = words.length - 1;
     if (count < 3) return false;
     const corners: number[] = [];
-    const points: number[] = [];
     for (let i = 0; i < count; i++) {
-      const [v, vt, vn] = words[i + 1]!.split('/');
-      const vertex = rowOf(v, this.positions.length / 3);
-      if (vertex < 0) return false;
-      for (let axis = 0; axis < 3; axis++) points[i * 3 + axis] = this.positions.at(vertex * 3 + axis);
-      if (Number.isNaN(points[i * 3])) return false;
+      const word = words[i + 1]!;
+      const slash = word.indexOf('/');
+      const vertex = rowOf(slash < 0 ? word : word.slice(0, slash), this.positions.length / 3);
+      if (vertex < 0 || Number.isNaN(this.positions.at(vertex * 3))) return false;
+      const [vt, vn] = slash < 0 ? [] : word.slice(slash + 1).split('/');
       corners[i * 3] = vertex;
       corners[i * 3 + 1] = rowOf(vt, this.uvs.length / 2);
       corners[i * 3 + 2] = rowOf(vn, this.normals.length / 3);
     }
-    this.current ??= this.runOf(this.material);
-    for (const corner of triangulatePolygon(points))
-      this.current.corners.push(corners[corner * 3]!, corners[corner * 3 + 1]!, corners[corner * 3 + 2]!);
+    const run = (this.current ??= this.runOf(this.material));
+    for (const corner of count === 3 ? TRIANGLE : triangulatePolygon(this.pointsOf(corners)))
+      run.corners.push3(corners[corner * 3]!, corners[corner * 3 + 1]!, corners[corner * 3 + 2]!);
     return true;
+  }
+
+  private pointsOf(corners: number[]): number[] {
+    return corners.map((_, i) => this.positions.at(corners[i - (i % 3)]! * 3 + (i % 3)));
   }
 
   private runOf(material: string): Run {
@@ -253,6 +258,22 @@ export class ObjLines {
     if (painted) geometry.colors = colors;
     return { geometry, from };
   }
+}
+
+/** The words of a line that neither begins nor ends with a blank. */
+function wordsOf(line: string): string[] {
+  const words: string[] = [];
+  let from = -1;
+  for (let at = 0; at < line.length; at++) {
+    if (line.charCodeAt(at) > BLANK) {
+      if (from < 0) from = at;
+    } else if (from >= 0) {
+      words.push(line.slice(from, at));
+      from = -1;
+    }
+  }
+  words.push(line.slice(from));
+  return words;
 }
 
 /** What stands after the keyword, with its blanks. */
