@@ -1,10 +1,10 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { buildSync } from 'esbuild';
 
-/** Builds the pages and the converter unless the sources are those of the last build. Returns whether it built. */
+/** Builds the pages unless the sources are those of the last build. Returns whether it built. */
 export function buildPages(home: string): boolean {
   const stamp = join(home, '.next', 'sources');
   const now = sourceHash(home);
@@ -15,15 +15,25 @@ export function buildPages(home: string): boolean {
     { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } },
   );
   if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
-  mkdirSync(join(home, '.next'), { recursive: true });
-  bundleConverter(home, join(home, '.next'));
   writeFileSync(stamp, now);
   return true;
 }
 
-/** The conversion process in one file, its threads in others beside it, which starts a second earlier than through the TypeScript loader. */
-export function converterPath(home: string): string {
-  return join(home, '.next', 'convert-process.mjs');
+/**
+ * Bundles the conversion process unless the sources are those of the last time: in one file, its threads in others beside
+ * it, it starts a second earlier than through the TypeScript loader.
+ *
+ * @returns path of the process
+ */
+export function buildConverter(home: string): string {
+  const folder = join(home, 'dist', 'converter');
+  const stamp = join(folder, 'sources');
+  const now = sourceHash(home);
+  if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== now) {
+    bundleConverter(home, folder);
+    writeFileSync(stamp, now);
+  }
+  return join(folder, 'convert-process.mjs');
 }
 
 /** The conversion process and its threads. */

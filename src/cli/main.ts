@@ -24,7 +24,7 @@ program
 
 async function serve(demo: boolean): Promise<void> {
   const { installMissing } = await import('./install');
-  const { buildPages, converterPath } = await import('./build');
+  const { buildConverter, buildPages } = await import('./build');
   const { Supervisor } = await import('./supervise');
   installMissing(false);
   const supervisor = new Supervisor(home, config().dataFolder);
@@ -33,7 +33,7 @@ async function serve(demo: boolean): Promise<void> {
     await supervisor.database();
     if (!existsSync(join(home, '.next', 'sources'))) step('building the pages (once, about a minute)');
     buildPages(home);
-    process.env.YURTA_CONVERTER = converterPath(home);
+    process.env.YURTA_CONVERTER = buildConverter(home);
     const port = await supervisor.choosePort();
     step('starting worker and web server');
     await supervisor.mailServer();
@@ -68,6 +68,7 @@ program
       const { startCluster } = await import('@/db/cluster');
       process.env.DATABASE_URL = (await startCluster(config().dataFolder)).url;
     }
+    process.env.YURTA_CONVERTER ??= (await import('./build')).buildConverter(home);
     await (await import('./worker')).runWorker();
   });
 
