@@ -56,7 +56,13 @@ export function TopBar({ project, station, home, account, children }: TopBarProp
         </Flex>
       </NextLink>
       {project ? (
-        <Text color="ink" truncate maxW={{ base: '34vw', md: '22vw' }} ml={{ md: '2' }}>
+        <Text
+          color="ink"
+          truncate
+          display={{ base: station ? 'none' : 'block', sm: 'block' }}
+          maxW={{ base: '34vw', md: '22vw' }}
+          ml={{ md: '2' }}
+        >
           {project.name}
         </Text>
       ) : null}
@@ -76,7 +82,8 @@ export function TopBar({ project, station, home, account, children }: TopBarProp
                 aria-current={key === station ? 'page' : undefined}
               >
                 <Box
-                  px={{ base: '2.5', md: '5' }}
+                  px={{ base: '2', md: '5' }}
+                  whiteSpace="nowrap"
                   py="1.5"
                   borderRadius="pill"
                   fontSize={{ base: 'sm', md: 'md' }}

@@ -161,7 +161,15 @@ function StartMeeting() {
   return (
     <Popover.Root positioning={{ placement: 'bottom-end' }}>
       <Popover.Trigger asChild>
-        <PrimaryButton size="sm">Start meeting</PrimaryButton>
+        <PrimaryButton size="sm" aria-label="Start meeting">
+          <span>
+            Start
+            <Box as="span" display={{ base: 'none', sm: 'inline' }}>
+              {' '}
+              meeting
+            </Box>
+          </span>
+        </PrimaryButton>
       </Popover.Trigger>
       <Portal>
         <Popover.Positioner>
