@@ -3,25 +3,25 @@ import type { Vec3 } from './math/mat4';
 import { cross, unit } from './math/vec3';
 import type { CameraPose } from './viewpoint';
 
-/** Part of a picture: shares of its width and height from the upper left corner. */
-export interface PictureArea {
+/** A rectangle, counted from the upper left corner. */
+interface Area {
   left: number;
   top: number;
   right: number;
   bottom: number;
 }
+
+/** Part of a picture: shares of its width and height. */
+export type PictureArea = Area;
 
 export const WHOLE_PICTURE: PictureArea = { left: 0, top: 0, right: 1, bottom: 1 };
-/** A rectangle of a page, in pixels. */
-export interface PageArea {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
 
-/** What is left of a picture beside what covers its rim. Each thing is kept clear of on the side where that costs least. */
-export function uncovered(picture: PageArea, covers: PageArea[]): PictureArea {
+/**
+ * What is left of a picture beside what covers its rim. Each thing is kept clear of on the side where that costs least.
+ *
+ * @param picture, covers pixels of the page
+ */
+export function uncovered(picture: Area, covers: Area[]): PictureArea {
   const width = picture.right - picture.left;
   const height = picture.bottom - picture.top;
   const free = { ...WHOLE_PICTURE };
