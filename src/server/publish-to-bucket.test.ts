@@ -17,10 +17,13 @@ import { startWorker } from './publish-worker';
 import { discardRevision, requestPublication, retryPublication } from './publishing';
 import { queue } from './queue';
 import { testAccount, type TestPerson } from './test-people';
+import { settled } from './test-settled';
 
 // An installation whose nodes share a bucket and no disk.
 
 const KEY = { bucket: 'models', keyId: 'yurta', secret: 'felt-and-ink' };
+/** Seconds; a store that is away is tried several times. */
+const PATIENCE = 30;
 let lead: TestPerson;
 let project: string;
 let stopLooking: () => void;
@@ -57,15 +60,6 @@ afterAll(async () => {
   await rm(data, { recursive: true });
 });
 
-async function settled(id: string) {
-  for (let i = 0; i < 300; i++) {
-    const [row] = await db().select().from(revisions).where(eq(revisions.id, id));
-    if (['published', 'failed'].includes(row!.state)) return row!;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('the job did not end');
-}
-
 async function publish(): Promise<string> {
   const path = join(data, 'frame.ifc');
   await writeFile(path, structureIfc());
@@ -78,7 +72,7 @@ function get(contentId: string, name: string): Promise<Response> {
 }
 
 it('publishes into the bucket, leaves nothing on the disk, and serves from there', async () => {
-  const { state, error, contentId } = await settled(await publish());
+  const { state, error, contentId } = await settled(await publish(), PATIENCE);
   expect([state, error]).toEqual(['published', null]);
   expect(existsSync(join(data, 'storage'))).toBe(false);
   expect(await readdir(join(data, 'work'))).toEqual([]);
@@ -91,7 +85,7 @@ it('publishes into the bucket, leaves nothing on the disk, and serves from there
 });
 
 it('says that the bucket is away, keeps everything, and goes on when it is back', async () => {
-  const before = await settled(await publish());
+  const before = await settled(await publish(), PATIENCE);
   const path = join(data, 'late.ifc');
   await writeFile(path, structureIfc());
   await store.close();
@@ -104,18 +98,18 @@ it('says that the bucket is away, keeps everything, and goes on when it is back'
 
   await db().update(revisions).set({ state: 'failed' }).where(eq(revisions.id, before.id));
   await retryPublication(lead.actor, before.id);
-  const failed = await settled(before.id);
+  const failed = await settled(before.id, PATIENCE);
   expect(failed.error).toMatch(/^The server’s bucket for models cannot be reached just now\..*The file is kept/);
 
   store = await startObjectStore(join(data, 'store'), port, KEY);
   await retryPublication(lead.actor, before.id);
-  expect((await settled(before.id)).state).toBe('published');
-  expect((await settled(await requestPublication(lead.actor, request))).state).toBe('published');
+  expect((await settled(before.id, PATIENCE)).state).toBe('published');
+  expect((await settled(await requestPublication(lead.actor, request), PATIENCE)).state).toBe('published');
 });
 
 it('says that the bucket is full, leaves no half of a revision in it, and removes what is put aside', async () => {
   const id = await publish();
-  await settled(id);
+  await settled(id, PATIENCE);
   const held = await inStore();
   await store.close();
   const sizes = await Promise.all(held.map(async (name) => (await stat(join(data, 'store', 'objects', name))).size));
@@ -123,7 +117,7 @@ it('says that the bucket is full, leaves no half of a revision in it, and remove
   const quota = sizes.reduce((sum, one) => sum + one, 0) + structureIfc().length + 2000;
   store = await startObjectStore(join(data, 'store'), port, { ...KEY, quota });
   const late = await publish();
-  const failed = await settled(late);
+  const failed = await settled(late, PATIENCE);
   expect(failed.error).toMatch(/^There is no room left in the server’s bucket\./);
   expect((await inStore()).length).toBe(held.length + 1);
   await discardRevision(lead.actor, late);

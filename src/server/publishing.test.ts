@@ -25,6 +25,7 @@ import { storagePath } from './storage/local-folder';
 import { revisionKey, sourceKey } from './storage/storage';
 import { removeAbandonedWork, workFolder } from './storage/work-folder';
 import { finishedUpload } from './uploads';
+import { settled } from './test-settled';
 
 const OWNER = 'publisher';
 const actor: Actor = { kind: 'user', id: OWNER, name: OWNER, email: 'publisher@example.test' };
@@ -48,15 +49,6 @@ async function file(name: string, content: string): Promise<{ path: string; file
   const path = join(folder, name);
   await writeFile(path, content);
   return { path, fileName: name };
-}
-
-async function settled(id: string) {
-  for (let i = 0; i < 200; i++) {
-    const [row] = await db().select().from(revisions).where(eq(revisions.id, id));
-    if (['published', 'failed', 'ready'].includes(row!.state)) return row!;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('the job did not end');
 }
 
 describe('publishing through the real queue and a process of its own', () => {

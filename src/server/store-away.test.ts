@@ -2,10 +2,8 @@ import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, rename, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { closeConnection, db } from '@/db/database';
-import { revisions } from '@/db/schema';
+import { closeConnection } from '@/db/database';
 import { useOwnDatabase } from '@/db/test-database';
 import { structureIfc } from '@/demo/library/structure';
 import { POST as publishRoute } from '@/app/api/projects/[id]/publications/route';
@@ -18,9 +16,12 @@ import { revisionKey, sourceKey } from './storage/storage';
 import { workFolder } from './storage/work-folder';
 import { testAccount, type TestPerson } from './test-people';
 import { uploadFolder } from './uploads';
+import { settled } from './test-settled';
 
 // A disk that is pulled out is played by files where its folders were: whatever is asked of them fails.
 
+/** Seconds; a store that is away is tried several times. */
+const PATIENCE = 30;
 let lead: TestPerson;
 let project: string;
 let stopLooking: () => void;
@@ -52,15 +53,6 @@ async function unplug(folder: string): Promise<() => Promise<void>> {
   };
 }
 
-async function settled(id: string) {
-  for (let i = 0; i < 300; i++) {
-    const [row] = await db().select().from(revisions).where(eq(revisions.id, id));
-    if (['published', 'failed'].includes(row!.state)) return row!;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error('the job did not end');
-}
-
 async function file(): Promise<{ path: string; fileName: string; modelName: string; note: string }> {
   const path = join(data, 'frame.ifc');
   await writeFile(path, structureIfc());
@@ -70,13 +62,13 @@ async function file(): Promise<{ path: string; fileName: string; modelName: stri
 it('fails a job whose disk is away, says so, keeps the file, and goes on when the disk is back', async () => {
   const plug = await unplug('work');
   const id = await requestPublication(lead.actor, { projectId: project, ...(await file()) });
-  const failed = await settled(id);
+  const failed = await settled(id, PATIENCE);
   expect(failed.state).toBe('failed');
   expect(failed.error).toMatch(/^The server’s disk for models cannot be reached just now\..*The file is kept/);
   await plug();
   expect(existsSync(storagePath(sourceKey(id)))).toBe(true);
   await retryPublication(lead.actor, id);
-  expect((await settled(id)).state).toBe('published');
+  expect((await settled(id, PATIENCE)).state).toBe('published');
   expect(existsSync(workFolder())).toBe(true);
 });
 
