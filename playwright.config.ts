@@ -17,7 +17,7 @@ export const NODES = { first: 'http://localhost:3390', second: 'http://localhost
 export default defineConfig({
   testDir: 'tests/e2e',
   workers: 1,
-  timeout: 90_000,
+  timeout: 180_000,
   expect: { timeout: 20_000 },
   reporter: [['list']],
   use: {

@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { THRIFTY } from '@/publish/convert';
+import { THRIFTY, thriftyHeap } from '@/publish/convert';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
 
@@ -14,15 +14,20 @@ const ALONE = fileURLToPath(new URL('./publish-alone.ts', import.meta.url));
 await withInputs(async (inputs, runs, scratch) => {
   for (const { path, name } of inputs) {
     const peaks: number[] = [];
+    const { size } = await stat(path);
     for (let i = 0; i < runs; i++) {
       const out = join(scratch, 'out');
       await rm(out, { recursive: true, force: true });
-      const { stdout } = await run(process.execPath, ['--expose-gc', '--import', 'tsx', ALONE, path, name, out], {
-        env: { ...process.env, ...THRIFTY },
-      });
+      const { stdout } = await run(
+        process.execPath,
+        [...thriftyHeap(size), '--import', 'tsx', ALONE, path, name, out],
+        {
+          env: { ...process.env, ...THRIFTY },
+        },
+      );
       peaks.push(Number(stdout) / 1024);
     }
-    const megabytes = (await stat(path)).size / 1e6;
+    const megabytes = size / 1e6;
     const peak = summarise(peaks);
     tell('memory', name, { megabytes: round(megabytes, 1), peakMb: peak, ratio: round(peak.median / megabytes, 1) });
   }

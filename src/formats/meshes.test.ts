@@ -2,10 +2,11 @@ import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { placeGeometry } from '@/publish/element-geometry';
+import { placeGeometry, type Piece } from '@/publish/element-geometry';
 import type { BuildingModel } from './building-model';
 import { extrusion, ifcFile, proxy, rectangle } from './ifc/test-file';
 import { ModelFileError } from './model-file-error';
+import { PLASTER } from './plaster';
 import { readModel, type ReadOptions } from './read-model';
 import { binaryStl, DAE, GBXML, MODEL_3MF, PLY, TABLE_MTL, TABLE_OBJ, TEXT_STL, threeMf, zip } from './test-samples';
 import { unpack } from './unpack';
@@ -41,6 +42,16 @@ const colorOf = (model: BuildingModel, name: string) => {
   const { material } = model.placements.find((one) => one.element === row)!;
   return model.materials[material]!.color.map((part) => Number(part.toFixed(3)));
 };
+
+/** Twice the area of each triangle in the plane z = 0, positive if it looks up. */
+function turns({ positions: p, indices }: Piece): number[] {
+  return Array.from({ length: indices.length / 3 }, (_, t) => {
+    const [a, b, c] = [0, 1, 2].map((i) => indices[t * 3 + i]! * 3) as [number, number, number];
+    return (p[b]! - p[a]!) * (p[c + 1]! - p[a + 1]!) - (p[c]! - p[a]!) * (p[b + 1]! - p[a + 1]!);
+  });
+}
+const areaOf = (piece: Piece) => turns(piece).reduce((sum, turn) => sum + Math.abs(turn) / 2, 0);
+const normalsUp = (piece: Piece) => turns(piece).map((turn) => turn > 0);
 
 describe('OBJ', () => {
   it('comes with objects, materials, and a proposal for unit and up axis', async () => {
@@ -162,10 +173,59 @@ describe('STL', () => {
     expect(extent(text)).toEqual([0, 0, 0, 3, 1, 0]);
   });
 
+  it('in capitals, with several solids, far from its origin', async () => {
+    const solid = (name: string) =>
+      TEXT_STL.replace(/sheet/g, name)
+        .replace(/vertex 0/g, 'vertex 4500000')
+        .replace('vertex 3', 'vertex 4500003.0625')
+        .toUpperCase();
+    const model = await read(`\n${solid('Step')}${solid('')}`, 'Stairs.stl', { frame: { metresPerUnit: 1, up: 'Z' } });
+    expect(model.source.schema).toBe('text');
+    expect(model.elements.name).toEqual(['STEP', 'Stairs']);
+    const [west, , , east] = extent(model);
+    expect(east! - west!).toBe(3.0625);
+    expect(model.productsWithShape).toBe(2);
+  });
+
+  it('keeps the colours of facets, in both ways of writing them', async () => {
+    const [red, own] = [0b11111, 1 << 15];
+    const bytes = binaryStl('exported');
+    bytes.writeUInt16LE(own | (red << 10), 84 + 48);
+    const { colors, indices } = (await read(bytes, 'a.stl')).geometries[0]!;
+    const of = (corner: number) => [...colors!.slice(indices[corner]! * 4, indices[corner]! * 4 + 4)];
+    expect(of(0)).toEqual([255, 0, 0, 255]);
+    expect(of(3)).toEqual([217, 212, 200, 255]);
+    const other = binaryStl('COLOR=');
+    other.set([10, 20, 30, 255], 6);
+    for (const facet of [1, 2, 3]) other.writeUInt16LE(own, 84 + facet * 50 + 48);
+    other.writeUInt16LE(red, 84 + 48);
+    const painted = (await read(other, 'b.stl')).geometries[0]!;
+    expect([...painted.colors!.slice(0, 4)]).toEqual([255, 0, 0, 255]);
+    expect([...painted.colors!.slice(-4)]).toEqual([10, 20, 30, 255]);
+  });
+
+  it('leaves facets out whose corners are no numbers', async () => {
+    const bytes = binaryStl();
+    bytes.writeFloatLE(Infinity, 84 + 12);
+    const model = await read(bytes, 'odd.stl');
+    expect(model.geometries[0]!.indices.length).toBe(9);
+    expect(model.warnings[0]!.reason).toContain('corners of a facet');
+    const text = await read(TEXT_STL + TEXT_STL.replace('vertex 3', 'vertex three'), 'odd.stl');
+    expect(text.placements.length).toBe(1);
+    expect(text.warnings[0]!.reason).toContain('corners of a facet');
+  });
+
+  it('may end without saying so', async () => {
+    const model = await read(TEXT_STL.replace('endsolid sheet', ''), 'sheet.stl');
+    expect(model.placements.length).toBe(1);
+    expect(model.warnings[0]!.reason).toContain('check that nothing is missing');
+  });
+
   it('that breaks off is refused', async () => {
     expect(await refusal(binaryStl().subarray(0, 200), 'cut.stl')).toMatch(/^truncated/);
     expect(await refusal(binaryStl('exported').subarray(0, 200), 'cut2.stl')).toMatch(/^truncated/);
     expect(await refusal(TEXT_STL.slice(0, 60), 'cut3.stl')).toMatch(/^truncated/);
+    expect(await refusal(TEXT_STL.slice(0, 100), 'cut4.stl')).toMatch(/^truncated/);
     expect(await refusal(Buffer.alloc(84), 'none.stl')).toMatch(/^nothing-inside/);
   });
 });
@@ -191,6 +251,69 @@ describe('PLY', () => {
     expect((await read(textured, 'alone.ply')).warnings[0]!.reason).toContain('“Skin.png” did not come along');
   });
 
+  it('shows polygons and strips, with whatever else stands in the file', async () => {
+    const header = (elements: string) => `ply\nformat ascii 1.0\n${elements}\nend_header\n`;
+    const xyz = 'property double x\nproperty double y\nproperty double z';
+    const places = '0 0 0\n2 0 0\n2 1 0 \n1 2 0\n0 1 0\n';
+    const house = await read(
+      header(
+        `element camera 1\nproperty float fov\nelement vertex 5\n${xyz}\nelement face 1\nproperty list uchar int vertex_index`,
+      ) + `60\n${places}5 0 1 2 3 4\n`,
+      'house.ply',
+    );
+    const { pieces } = placeGeometry(house);
+    expect(areaOf(pieces[0]!)).toBeCloseTo(3, 5);
+    const strips = await read(
+      header(`element vertex 5\n${xyz}\nelement tristrips 1\nproperty list int int vertex_indices`) +
+        `${places}8 0 1 4 2 -1 4 2 3\n`,
+      'strips.ply',
+    );
+    const sheet = placeGeometry(strips).pieces[0]!;
+    expect(areaOf(sheet)).toBeCloseTo(3, 5);
+    // All of them look the same way.
+    expect(normalsUp(sheet)).toEqual([true, true, true]);
+  });
+
+  it('keeps what belongs to the corners of faces', async () => {
+    const model = await read(
+      await zip({
+        'cube.ply': PLY.replace('comment Scanned in Lindenau', 'comment TextureFile a.png')
+          .replace(
+            'vertex_indices',
+            'vertex_indices\nproperty list uchar float texcoord\nproperty uchar red\nproperty uchar green\nproperty uchar blue',
+          )
+          .replace('3 0 1 2', '3 0 1 2 6 0 0 1 0 1 1 255 0 0')
+          .replace('3 0 2 3', '3 0 2 3 6 0 0 0.5 0.5 0 1 0 255 0'),
+        'a.png': 'a picture',
+      }),
+      'cube.zip',
+    );
+    const { uvs, colors, positions } = model.geometries[0]!;
+    // Two corners are of both faces, in two colours.
+    expect(positions.length / 3).toBe(6);
+    expect([...uvs!]).toEqual([0, 1, 1, 1, 1, 0, 0, 1, 0.5, 0.5, 0, 0]);
+    expect([...colors!.slice(0, 4), ...colors!.slice(-4)]).toEqual([255, 0, 0, 255, 0, 255, 0, 255]);
+  });
+
+  it('is read from bytes in either order', async () => {
+    const header = (order: string) =>
+      Buffer.from(
+        `ply\r\nformat binary_${order}_endian 1.0\r\nelement vertex 3\r\nproperty float x\r\nproperty float y\r\nproperty float z\r\nelement face 1\r\nproperty list uchar ushort vertex_indices\r\nend_header\r\n`,
+      );
+    const rows = (isLittle: boolean) => {
+      const view = new DataView(new ArrayBuffer(36 + 7));
+      [0, 0, 0, 4, 0, 0, 0, 3, 0].forEach((value, i) => view.setFloat32(i * 4, value, isLittle));
+      view.setUint8(36, 3);
+      [0, 1, 2].forEach((vertex, i) => view.setUint16(37 + i * 2, vertex, isLittle));
+      return new Uint8Array(view.buffer);
+    };
+    for (const order of ['little', 'big']) {
+      const bytes = Buffer.concat([header(order), rows(order === 'little')]);
+      expect(extent(await read(bytes, 'leaf.ply'))).toEqual([0, 0, 0, 4, 3, 0]);
+      expect(await refusal(bytes.subarray(0, -1), 'leaf.ply')).toMatch(/^truncated/);
+    }
+  });
+
   it('that holds only points, fewer faces than announced, or half a header is refused', async () => {
     expect(await refusal(PLY.replace(/element face 2[\s\S]*?indices\n/, '').replace(/3 0.*\n/g, ''), 'p.ply')).toMatch(
       /^nothing-inside: .*points but no faces/,
@@ -210,6 +333,23 @@ describe('COLLADA', () => {
     expect(model.elements.material).toContain('Clay');
     // The loader reads colours as sRGB, which is what the format means.
     expect(model.materials[0]!.color.map((part) => Number(part.toFixed(2)))).toEqual([0.6, 0.2, 0.1, 1]);
+  });
+
+  it('is shown without what it names and does not hold', async () => {
+    const model = await read(
+      DAE.replace(/<library_(effects|materials)>.*<\/library_\1>/gs, '<library_materials/>').replace(
+        '<instance_geometry',
+        '<instance_camera url="#none"/><instance_light url="#sun"/><instance_geometry',
+      ),
+      'step.dae',
+    );
+    expect(model.warnings[0]!.reason).toBe('2 things are named in the file but not there, and cannot be shown');
+    expect(model.elements.material).toEqual(['']);
+    expect(model.materials).toEqual([{ name: '', color: PLASTER }]);
+    const unseen = DAE.replace('<library_effects>', '<library_animations><animation/></library_animations>$&');
+    expect((await read(unseen, 'step.dae')).warnings).toEqual([]);
+    expect(await refusal(DAE.replace(/<scene>.*<\/scene>/, ''), 'parts.dae')).toContain('without a scene');
+    expect(await refusal(DAE.replace('<vertices id="v">', '<vertices id="w">'), 'bare.dae')).toMatch(/^nothing-inside/);
   });
 
   it('has the categories of its groups', async () => {
@@ -296,6 +436,16 @@ describe('3MF', () => {
     const without = await read(await zip(parts), 'bare.3mf');
     expect(without.warnings[0]!.reason).toContain('“/3D/Textures/skin.png” is not in the package');
     expect(without.placements.length).toBeGreaterThan(0);
+  });
+
+  it('says what of it is not shown', async () => {
+    const lattice = MODEL_3MF.replace(
+      '<model ',
+      '<model xmlns:b="http://example.org/lattice" requiredextensions="b" ',
+    ).replace('</triangles>', '</triangles><b:beamlattice><b:beams><b:beam v1="0" v2="1"/></b:beams></b:beamlattice>');
+    const { warnings, placements } = await read(await threeMf(lattice), 'lattice.3mf');
+    expect(placements.length).toBeGreaterThan(0);
+    expect(warnings.map(({ reason }) => reason).join()).toMatch(/beams of its lattice.*http:\/\/example.org\/lattice/);
   });
 
   it('is found where its package says, in whatever letters, also within another archive', async () => {

@@ -5,7 +5,8 @@ import type { ModelFrame } from '@/core/units/length-unit';
 import type { BuildingModel } from './building-model';
 import { ModelFileError } from './model-file-error';
 import type { SourceFile } from './source-file';
-import { isBinaryStl } from './stl/is-binary-stl';
+import { isBinaryStl } from './stl/binary-stl';
+import { isTextStl } from './stl/text-stl';
 import { PackageParts } from './threemf/package-parts';
 import { decodeText } from './text/text-file';
 import { unpack } from './unpack';
@@ -86,7 +87,7 @@ async function chooseReader(path: string, head: Buffer, fileName: string): Promi
   if (text.startsWith('{') && /"asset"|"scenes?"|"meshes"|"buffers"|"accessors"/.test(text)) return readers.gltf();
   if (text.startsWith('<') && /<(\w+:)?COLLADA[\s>]/.test(text)) return readers.collada();
   if (text.startsWith('<') && /<(\w+:)?gbXML[\s>]/.test(text)) return readers.gbxml();
-  if (/^solid\b/.test(text) && /^\s*(facet|endsolid)\b/m.test(text)) return readers.stl();
+  if (isTextStl(text)) return readers.stl();
   if (await isBinaryStl(path)) return readers.stl();
   const extension = extname(fileName).toLowerCase();
   if (extension === '.stl' && !knownKind(head)) return readers.stl();

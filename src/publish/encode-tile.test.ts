@@ -9,6 +9,7 @@ import { placeGeometry, type Piece } from './element-geometry';
 import { encodeTile } from './encode-tile';
 import { splitPieces, type PartTree } from './detail/split-pieces';
 import { plainSurfaces } from './pictures';
+import { findRepeats } from './repeats';
 import { findShares } from './shares';
 import { field, meshModel, moved, SQUARE } from './test-model';
 
@@ -20,7 +21,7 @@ const PAINT = plainSurfaces([
 async function encode(pieces: Piece[]) {
   const box = emptyBox();
   for (const piece of pieces) expandByBox(box, piece.box);
-  return encodeTile(pieces, box, PAINT);
+  return encodeTile(findRepeats(pieces), box, PAINT);
 }
 
 async function decode(glb: Uint8Array): Promise<Document> {
@@ -105,7 +106,7 @@ describe('a tile', () => {
     expect((await encode([...pieces, ...wide.map((piece) => ({ ...piece, element: 7 }))]))!.elements).toEqual(
       new Set([7]),
     );
-    expect(await encodeTile(pieces, [0, 0, 0, 90, 1, 1], PAINT)).toBeNull();
+    expect(await encodeTile(findRepeats(pieces), [0, 0, 0, 90, 1, 1], PAINT)).toBeNull();
   });
 
   it('writes what stands there many times once, and puts it where it stood', async () => {
@@ -132,11 +133,11 @@ describe('a tile', () => {
     const box = emptyBox();
     for (const piece of pieces) expandByBox(box, piece.box);
     const once = (await encodeTile(
-      pieces.map((piece, i) => ({ ...piece, share: shares[i]! })),
+      findRepeats(pieces.map((piece, i) => ({ ...piece, share: shares[i]! }))),
       box,
       PAINT,
     ))!;
-    const drawn = (await encodeTile(pieces, box, PAINT))!;
+    const drawn = (await encodeTile(findRepeats(pieces), box, PAINT))!;
     expect(once.glb.length).toBeLessThan(drawn.glb.length / 2);
     expect([once.triangles, once.elements]).toEqual([drawn.triangles, drawn.elements]);
     expect((await validateBytes(once.glb)).issues.numErrors).toBe(0);

@@ -17,7 +17,7 @@ import { transformPoint, type Vec3 } from '@/core/math/mat4';
 import { splitByNormals } from './derivable-normals';
 import { InstanceFeaturesExtension, MeshFeaturesExtension } from './feature-ids-extensions';
 import type { Surface } from './pictures';
-import { findRepeats, shapeGrid, type Repeat, type SharingPiece } from './repeats';
+import { shapeGrid, type Repeat, type TileContent } from './repeats';
 import { SAME_PLACE } from './shares';
 import { WebpPicturesExtension } from './webp-pictures-extension';
 import { weldPieces, type Grid, type Look, type TileMesh } from './weld';
@@ -50,11 +50,12 @@ export interface EncodedTile {
  * tile (EXT_texture_webp). What stands there many times is written once, with its places. A material with `extras.cut` is
  * that of surfaces that go on in other tiles.
  *
+ * @param box of all that it shows
  * @param pictures address of a picture by the index of its texture, relative to the tile
- * @returns null if no triangle of the pieces survives rounding
+ * @returns null if no triangle survives rounding
  */
 export async function encodeTile(
-  pieces: SharingPiece[],
+  { single, repeats }: TileContent,
   box: Box3,
   surfaces: Surface[],
   pictures: ReadonlyMap<number, string> = new Map(),
@@ -62,7 +63,6 @@ export async function encodeTile(
   await MeshoptEncoder.ready;
   const grid = gridOf(box);
   const { step } = grid;
-  const { single, repeats } = findRepeats(pieces);
   const meshes = weldPieces(single, surfaces, grid, MAX_STEP).flatMap(splitByNormals).map(reorder);
   const shapes = repeats.flatMap(({ piece, places }): Shape[] => {
     const own = shapeGrid(piece, step, MAX_STEP);

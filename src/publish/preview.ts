@@ -39,8 +39,9 @@ export async function renderPreview(
   for (let i = 0; i < color.length; i += 3) color.set(PAPER, i);
   const large = pieces.filter((piece) => raster.pixelsAcross(piece.box) >= SPECK);
   // Near ones first, so that little is painted only to be hidden; see-through ones the other way round.
-  const distances = new Map(large.map((piece) => [piece, boxDistance(piece.box, view.eye)]));
-  const nearFirst = large.sort((a, b) => distances.get(a)! - distances.get(b)!);
+  const distances = Float64Array.from(large, ({ box }) => boxDistance(box, view.eye));
+  const order = Uint32Array.from(large, (_, i) => i).sort((a, b) => distances[a]! - distances[b]!);
+  const nearFirst = Array.from(order, (i) => large[i]!);
   for (const opaque of [true, false]) {
     for (const piece of opaque ? nearFirst : nearFirst.toReversed()) {
       const [r, g, b, alpha] = surfaces[piece.material]!.plain;

@@ -60,6 +60,7 @@ export class Raster {
   private readonly right: Vec3;
   private readonly up: Vec3;
   private readonly focal: number;
+  private projected = room(256);
   /** Where one corner of a box stands. */
   private readonly corner = room(1);
 
@@ -99,10 +100,14 @@ export class Raster {
     return seen;
   }
 
-  /** @param positions three numbers a vertex */
+  /**
+   * @param positions three numbers a vertex
+   * @returns good until the next is asked for; may have room for more than these
+   */
   project(positions: Float64Array): Projected {
     const count = positions.length / 3;
-    const out = room(count);
+    if (count > this.projected.x.length) this.projected = room(count * 2);
+    const out = this.projected;
     for (let i = 0, from = 0; i < count; i++, from += 3)
       this.locate(out, i, positions[from]!, positions[from + 1]!, positions[from + 2]!);
     return out;

@@ -19,16 +19,27 @@ const BYTES_A_TRIANGLE = 1.3;
 const BYTES_A_PLACE = 26;
 const BYTES_A_SHAPE = 260;
 
+/** What a tile shows. */
+export interface TileContent {
+  /** Pieces that are written out where they stand. */
+  single: SharingPiece[];
+  repeats: Repeat[];
+}
+
 /**
  * Parts the pieces of a tile into those that are written out and those that stand there so often that one shape and its
  * places are lighter.
  */
-export function findRepeats(pieces: SharingPiece[]): { single: SharingPiece[]; repeats: Repeat[] } {
+export function findRepeats(pieces: SharingPiece[]): TileContent {
   const shapes = new Map<number, SharingPiece[]>();
   const single: SharingPiece[] = [];
   for (const piece of pieces) {
     if (!piece.share || piece.isCut) single.push(piece);
-    else shapes.set(piece.share.shape, [...(shapes.get(piece.share.shape) ?? []), piece]);
+    else {
+      const same = shapes.get(piece.share.shape);
+      if (same) same.push(piece);
+      else shapes.set(piece.share.shape, [piece]);
+    }
   }
   const repeats: Repeat[] = [];
   for (const same of shapes.values()) {

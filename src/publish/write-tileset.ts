@@ -4,22 +4,15 @@ import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import type { DetailTile } from '@/core/detail/detail-tile';
 import { boxCentre, boxDiagonal, boxSize, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
-import { Coarsener } from './detail/coarsen';
-import { buildLevels, countTriangles, firstLook, type DetailNode } from './detail/levels';
-import { splitPieces, type TileLimits } from './detail/split-pieces';
+import { inLanes } from '@/core/lanes';
+import type { Cores } from './cores';
+import type { Detail } from './detail/build-detail';
+import { countTriangles, firstLook, type DetailNode } from './detail/levels';
 import type { PlacedGeometry } from './element-geometry';
-import { encodeTile, type EncodedTile } from './encode-tile';
+import type { EncodedTile } from './encode-tile';
 import type { Surface, WrittenPictures } from './pictures';
-import { overlap } from './overlap';
-import type { SharingPiece } from './repeats';
-import { findShares } from './shares';
-import { smoothAll } from './smooth';
+import { findRepeats, type SharingPiece } from './repeats';
 
-/**
- * Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. Up to this size, 16-bit positions
- * round by less than a millimetre.
- */
-const TILE: TileLimits = { triangles: 40_000, drawn: 240_000, size: 127 };
 /** The first thing that is sent takes at most this share of the whole, and never more than so many bytes. */
 const FIRST_SHARE = 0.09;
 const FIRST_BYTES = 140_000;
@@ -31,8 +24,8 @@ const WORTH_SENDING = 0.7;
 const SMALL_PICTURES = 0.02;
 /** Pictures that a coarse level shows at most; those of the largest surfaces. Each costs a draw call and a request. */
 const FAR_PICTURES = 8;
-/** Tiles under way at once: one computes while others are packed. */
-const AT_ONCE = 3;
+/** Tiles under way at once: some are computed while others are packed. */
+const AT_ONCE = 4;
 
 export interface WrittenTileset {
   root: DetailTile;
@@ -68,32 +61,27 @@ interface Written {
  * @returns null if no triangle survives rounding
  */
 export async function writeTileset(
-  geometry: PlacedGeometry,
+  { top, wholes, coarsener }: Detail,
+  { extent, offset }: Pick<PlacedGeometry, 'extent' | 'offset'>,
   pictures: WrittenPictures,
   outFolder: string,
+  cores: Cores,
   onProgress: (share: number) => void,
 ): Promise<WrittenTileset | null> {
   await mkdir(join(outFolder, 'tiles'), { recursive: true });
-  const filled = geometry.pieces.filter((piece) => piece.indices.length > 0);
-  const shares = findShares(filled);
-  const pieces = smoothAll(filled, shares);
-  onProgress(0.15);
-  const wholes = pieces.map((piece) => piece.indices.length / 3);
-  const tree = splitPieces(pieces, TILE, shares);
-  const coarsener = new Coarsener();
-  const top = await buildLevels(tree, wholes, TILE, coarsener);
-  onProgress(0.55);
-
   const isLight = wholes.reduce((sum, triangles) => sum + triangles, 0) < LIGHT.triangles;
-  const writer = new TileWriter(pictures, outFolder, isLight ? BROTLI_QUALITY.light : BROTLI_QUALITY.heavy);
+  const writer = new TileWriter(pictures, outFolder, cores, isLight ? BROTLI_QUALITY.light : BROTLI_QUALITY.heavy);
   const sum = { triangles: 0, full: 0, fullBrotli: 0, quantisationError: 0 };
   const shown = new Set<number>();
   const leaves = leavesOf(top);
+  const coarser = top.children.flatMap(worthSending);
+  const triangles = leaves.reduce((sum, leaf) => sum + countTriangles(leaf.parts), 0);
   const written = new Map<DetailNode, Written>();
   let done = 0;
-  await overlap(leaves, AT_ONCE, async (leaf) => {
+  await inLanes(leaves, AT_ONCE, async (leaf) => {
     const tile = await writer.write(leaf.parts, 0);
-    onProgress(0.55 + (0.3 * ++done) / leaves.length);
+    letGo(leaf, top);
+    onProgress((0.7 * ++done) / leaves.length);
     if (!tile) return;
     written.set(leaf, tile);
     for (const element of tile.tile.elements) shown.add(element);
@@ -103,12 +91,13 @@ export async function writeTileset(
     sum.quantisationError = Math.max(sum.quantisationError, tile.tile.quantisationError);
   });
   if (written.size === 0) return null;
-  await overlap(top.children.flatMap(worthSending), AT_ONCE, async (node) => {
+  await inLanes(coarser, AT_ONCE, async (node) => {
     const tile = await writer.write(node.parts, node.error);
+    letGo(node, top);
     if (tile) written.set(node, tile);
   });
 
-  const first = await writeFirst(top, wholes, sum.fullBrotli, writer, coarsener);
+  const first = await writeFirst({ top, wholes, coarsener }, triangles, sum.fullBrotli, writer);
   let root = describe(top, written);
   if (first) {
     const { uri } = first.written;
@@ -118,8 +107,8 @@ export async function writeTileset(
   // Without a first tile of its own, the top is a leaf.
   const firstWritten = first?.written ?? written.get(top);
   const tileset = JSON.stringify({
-    asset: { version: '1.1', extras: { offset: geometry.offset } },
-    geometricError: Math.max(boxDiagonal(geometry.extent), root.error),
+    asset: { version: '1.1', extras: { offset } },
+    geometricError: Math.max(boxDiagonal(extent), root.error),
     root: { ...tileJson(root), refine: 'REPLACE' },
   });
   const tilesetSize = await writeBoth(join(outFolder, 'tileset.json'), Buffer.from(tileset));
@@ -140,17 +129,24 @@ export async function writeTileset(
   };
 }
 
-/** Makes the first tile as good as its budget allows; null where the whole is light enough to be sent at once. */
+/** What is written is not held any longer, but for the top, from which the first look is made. */
+function letGo(node: DetailNode, top: DetailNode): void {
+  if (node !== top) node.parts = [];
+}
+
+/**
+ * Makes the first tile as good as its budget allows; null where the whole is light enough to be sent at once.
+ *
+ * @param full triangles of full detail
+ */
 async function writeFirst(
-  top: DetailNode,
-  wholes: number[],
+  { top, wholes, coarsener }: Detail,
+  full: number,
   fullBrotli: number,
   writer: TileWriter,
-  coarsener: Coarsener,
 ): Promise<{ error: number; written: Written } | null> {
   if (fullBrotli < WORTH_LEVELS && top.children.length === 0) return null;
   const budget = Math.min(FIRST_BYTES, Math.max(fullBrotli * FIRST_SHARE, 1500));
-  const full = leavesOf(top).reduce((sum, leaf) => sum + countTriangles(leaf.parts), 0);
   let triangles = Math.max(64, Math.floor(full * FIRST_SHARE));
   for (;;) {
     const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles, coarsener);
@@ -178,6 +174,7 @@ class TileWriter {
   constructor(
     readonly pictures: WrittenPictures,
     private readonly outFolder: string,
+    private readonly cores: Cores,
     /** Of Brotli, up to 11. */
     private readonly quality: number,
   ) {}
@@ -190,7 +187,9 @@ class TileWriter {
     const addresses = new Map(
       [...this.pictures.files].map(([texture, files]) => [texture, far ? files.small : files.full]),
     );
-    const tile = parts.length > 0 ? await encodeTile(parts, box, surfaces, addresses) : null;
+    if (parts.length === 0) return null;
+    const content = findRepeats(parts);
+    const tile = await this.cores.anywhere('encode', { content, box, surfaces, pictures: addresses });
     if (!tile) return null;
     const packed = await pack(tile.glb, this.quality);
     return { tile, packed, brotli: Math.min(packed.length, tile.glb.length), far };

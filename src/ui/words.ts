@@ -50,6 +50,7 @@ const FINDING_TITLES: Record<FindingKind, string> = {
   duplicate: 'standing twice in one place',
   'inside-out': 'turned inside out',
   coincident: 'flickering through another',
+  unseen: 'so clear that nothing shows',
   'open-shell': 'with holes in the surface',
   'too-fine': 'finer than one can see',
   'repeated-guid': 'sharing an identity',

@@ -4,13 +4,17 @@ export const FINDINGS = {
   duplicate: { mend: 'leave-out', severity: 'warning' },
   'inside-out': { mend: 'turn', severity: 'warning' },
   coincident: { mend: 'lift', severity: 'warning' },
+  unseen: { mend: 'solid', severity: 'warning' },
   'open-shell': { mend: null, severity: 'hint' },
   'too-fine': { mend: null, severity: 'hint' },
   'repeated-guid': { mend: null, severity: 'warning' },
   'no-storey': { mend: null, severity: 'hint' },
   'no-name': { mend: null, severity: 'hint' },
   'no-material': { mend: null, severity: 'hint' },
-} as const satisfies Record<string, { mend: 'leave-out' | 'turn' | 'lift' | null; severity: 'warning' | 'hint' }>;
+} as const satisfies Record<
+  string,
+  { mend: 'leave-out' | 'turn' | 'lift' | 'solid' | null; severity: 'warning' | 'hint' }
+>;
 
 export type FindingKind = keyof typeof FINDINGS;
 export const FINDING_KINDS = Object.keys(FINDINGS) as FindingKind[];

@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
 import { DOMParser } from '@xmldom/xmldom';
-import { Texture } from 'three';
+import { Loader, Texture } from 'three';
 import { ColladaComposer } from 'three/addons/loaders/collada/ColladaComposer.js';
 import { ColladaParser } from 'three/addons/loaders/collada/ColladaParser.js';
 import type { BuildingModel } from '../building-model';
@@ -8,11 +8,13 @@ import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
 import { pictureParts } from '../picture-parts';
+import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readText } from '../text/text-file';
-import { readScene } from '../three-scene/read-scene';
+import { keepWhatShows } from './keep-what-shows';
 import { plainTriangles } from './plain-triangles';
+import { readScene } from './read-scene';
 
 /** Beyond this the tree of an XML document does not fit into memory any more. */
 const LARGEST = 300 * 1024 * 1024;
@@ -31,7 +33,7 @@ export async function readCollada(source: SourceFile, options: ReadOptions): Pro
     );
   const { text, mended } = withPoints(await readText(path));
   options.onProgress?.(0.1);
-  const { asset, scene } = parse(text, fileName);
+  const { asset, scene, lost } = parse(text, fileName);
   options.onProgress?.(0.7);
   const builder = new ModelBuilder({
     format: 'COLLADA',
@@ -40,7 +42,15 @@ export async function readCollada(source: SourceFile, options: ReadOptions): Pro
     program: /<authoring_tool>([^<]*)</.exec(text)?.[1]?.trim() ?? '',
   });
   if (mended) builder.model.warnings.push({ reason: 'numbers are written with decimal commas, read as points' });
-  readScene(builder, scene, { picture: pictureParts(builder, source) });
+  if (lost > 0)
+    builder.model.warnings.push({
+      reason: `${lost === 1 ? 'one thing is' : `${lost} things are`} named in the file but not there, and cannot be shown`,
+    });
+  readScene(builder, scene, {
+    picture: pictureParts(builder, source),
+    // The loader's own colour for what has no material is a loud one.
+    paint: (name) => (name === Loader.DEFAULT_MATERIAL_NAME ? { name: '', color: PLASTER } : undefined),
+  });
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid COLLADA but its scene shows no triangles.`);
   const up = asset.upAxis === 'Z_UP' ? 'Z' : 'Y';
@@ -59,6 +69,7 @@ function parse(text: string, fileName: string) {
   const shared = globalThis as { DOMParser?: unknown };
   const before = shared.DOMParser;
   const complaints: string[] = [];
+  let lost = 0;
   shared.DOMParser = class {
     parseFromString(source: string, type: string) {
       const document = new DOMParser({
@@ -66,6 +77,7 @@ function parse(text: string, fileName: string) {
           if (level !== 'warning') complaints.push(message);
         },
       }).parseFromString(source, type);
+      lost = keepWhatShows(document);
       plainTriangles(document);
       return document;
     }
@@ -76,10 +88,17 @@ function parse(text: string, fileName: string) {
     const whole = /<asset[\s/>]/.test(text) ? text : text.replace(/<COLLADA[^>]*>/, '$&<asset/>');
     const parsed = new ColladaParser().parse(whole);
     if (!parsed || complaints.length > 0) throw new Error(complaints[0] ?? 'it holds no COLLADA element');
+    if (!/<instance_visual_scene[\s/>]/.test(text))
+      throw new ModelFileError('nothing-inside', `“${fileName}” is COLLADA without a scene to show.`);
     const { scene } = new ColladaComposer(parsed.library, parsed.collada, pictures, pictures).compose();
-    return { asset: parsed.asset, scene };
+    return { asset: parsed.asset, scene, lost };
   } catch (cause) {
-    const detail = (cause instanceof Error ? cause.message : String(cause)).split('\n')[0]!;
+    if (cause instanceof ModelFileError) throw cause;
+    // What the loader stumbles over is told in its own terms, which say nothing to a reader.
+    const detail =
+      complaints.length > 0 || !(cause instanceof TypeError)
+        ? (cause as Error).message.split('\n')[0]!
+        : 'it leaves out what the format asks for';
     throw new ModelFileError('damaged', `“${fileName}” could not be read as COLLADA: ${detail}. Export it again.`, {
       cause,
     });

@@ -1,7 +1,9 @@
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { Geometry } from '../building-model';
 import type { ModelBuilder } from '../model-builder';
+import { nearPositions, translation, type NearPositions } from '../near-positions';
 import { NumberList } from '../number-list';
+import { wordsOf } from '../text/words';
 import { triangulatePolygon } from '../triangulate-polygon';
 import type { MaterialLibrary } from './material-library';
 
@@ -18,10 +20,6 @@ const FREE_FORM =
   /^(vp|cstype|deg|bmat|step|curv2?|surf|parm|trim|hole|scrv|sp|end|con|ctech|stech|bzp|bsp|cdc|cdp|res)$/;
 const ATTRIBUTES =
   /^(s|mg|bevel|c_interp|d_interp|lod|shadow_obj|trace_obj|usemap|maplib|call|csh|vertexcolors|xrefname|version|units?)$/;
-/** Coordinates beyond this lose their tenths of a millimetre in single precision; they are counted from near by. */
-const FAR = 1024;
-/** Code of the blank; below it are the tabulator and its like. */
-const BLANK = 0x20;
 const TRIANGLE = [0, 1, 2];
 /** Bad lines whose numbers are told. */
 const TOLD = 3;
@@ -82,9 +80,13 @@ export class ObjLines {
     const { model } = this.builder;
     for (const run of this.runs.values()) {
       const { geometry, from } = this.geometryOf(run);
-      const matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...from, 1];
       const surface = this.library.surface(run.material);
-      this.builder.place(run.element, this.builder.geometry(geometry), this.builder.material(surface), matrix);
+      this.builder.place(
+        run.element,
+        this.builder.geometry(geometry),
+        this.builder.material(surface),
+        translation(from),
+      );
     }
     for (const [row, names] of this.materialsOf) model.elements.material[row] = [...names].filter(Boolean).join(', ');
     model.productsWithShape = this.materialsOf.size;
@@ -223,16 +225,11 @@ export class ObjLines {
   }
 
   /** A run's triangles with only the vertices that they use, and where they are counted from. */
-  private geometryOf({ corners }: Run): { geometry: Geometry; from: [number, number, number] } {
+  private geometryOf({ corners }: Run): { geometry: Geometry; from: NearPositions['from'] } {
     const { of, first } = uniqueRows(corners.values, 3);
     const count = first.length;
     const row = (vertex: number, kind: 0 | 1 | 2) => corners.at(first[vertex]! * 3 + kind);
-    const near = row(0, 0) * 3;
-    const from = [0, 1, 2].map((axis) => {
-      const at = this.positions.at(near + axis);
-      return Math.abs(at) > FAR ? Math.round(at) : 0;
-    }) as [number, number, number];
-    const geometry: Geometry = { positions: new Float32Array(count * 3), indices: of };
+    const places = new Float64Array(count * 3);
     const colors = new Uint8Array(count * 4).fill(255);
     const normals = new Float32Array(count * 3);
     const uvs = new Float32Array(count * 2);
@@ -243,7 +240,7 @@ export class ObjLines {
       pictured &&= uv >= 0 && Number.isFinite(this.uvs.at(uv * 2));
       painted &&= vertex * 3 < this.colors.length && Number.isFinite(this.colors.at(vertex * 3));
       for (let axis = 0; axis < 3; axis++) {
-        geometry.positions[i * 3 + axis] = this.positions.at(vertex * 3 + axis) - from[axis]!;
+        places[i * 3 + axis] = this.positions.at(vertex * 3 + axis);
         if (shaded) normals[i * 3 + axis] = this.normals.at(normal * 3 + axis);
         if (painted)
           colors[i * 4 + axis] = Math.round(Math.min(1, Math.max(0, this.colors.at(vertex * 3 + axis))) * 255);
@@ -253,27 +250,13 @@ export class ObjLines {
       // The format counts a picture's rows from below.
       uvs[i * 2 + 1] = 1 - this.uvs.at(uv * 2 + 1);
     }
+    const { positions, from } = nearPositions(places);
+    const geometry: Geometry = { positions, indices: of };
     if (shaded) geometry.normals = normals;
     if (pictured) geometry.uvs = uvs;
     if (painted) geometry.colors = colors;
     return { geometry, from };
   }
-}
-
-/** The words of a line that neither begins nor ends with a blank. */
-function wordsOf(line: string): string[] {
-  const words: string[] = [];
-  let from = -1;
-  for (let at = 0; at < line.length; at++) {
-    if (line.charCodeAt(at) > BLANK) {
-      if (from < 0) from = at;
-    } else if (from >= 0) {
-      words.push(line.slice(from, at));
-      from = -1;
-    }
-  }
-  words.push(line.slice(from));
-  return words;
 }
 
 /** What stands after the keyword, with its blanks. */

@@ -1,11 +1,10 @@
-import { stat } from 'node:fs/promises';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
-import { textLines } from '../text/text-file';
+import { takeLines } from '../text/text-file';
 import { MaterialLibrary } from './material-library';
 import { ObjLines } from './obj-lines';
 
@@ -20,15 +19,11 @@ export async function readObj(source: SourceFile, options: ReadOptions): Promise
   const builder = new ModelBuilder({ format: 'OBJ', schema: '', fileName, program: '' });
   const materials = new MaterialLibrary(source, builder);
   const lines = new ObjLines(builder, materials);
-  const { size } = await stat(path);
-  let done = 0;
-  for await (const some of textLines(path)) {
-    for (const line of some) {
-      done += line.length + 1;
-      lines.take(line);
-    }
-    options.onProgress?.(Math.min(0.9, (0.9 * done) / size));
-  }
+  await takeLines(
+    path,
+    (line) => lines.take(line),
+    (share) => options.onProgress?.(0.9 * share),
+  );
   lines.end();
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is an OBJ file without a single face.`);

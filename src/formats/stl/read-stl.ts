@@ -1,62 +1,80 @@
 import { readFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
-import { BufferAttribute, BufferGeometry, Mesh, MeshStandardMaterial } from 'three';
-import { STLLoader } from 'three/addons/loaders/STLLoader.js';
-import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
+import { translation } from '../near-positions';
+import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
-import { readScene } from '../three-scene/read-scene';
-import { BYTES_A_TRIANGLE, HEADER } from './is-binary-stl';
+import { takeLines, textHead } from '../text/text-file';
+import { isBinaryStl, isWholeBinaryStl, readBinaryStl } from './binary-stl';
+import { joinFacets, type Facets } from './facets';
+import { isTextStl, TextStl } from './text-stl';
 
 /**
- * Reads STL, text or binary, as one element. The format knows neither unit nor up axis nor materials.
+ * Reads STL, text or binary: one element, or one a solid where a text has several. The format knows neither unit nor up
+ * axis nor materials; colours of facets are kept.
  *
  * @throws ModelFileError if it breaks off or holds no triangle
  */
 export async function readStl({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
-  const bytes = await readFile(path);
-  checkWhole(bytes, fileName);
-  const geometry = new STLLoader().parse(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
-  options.onProgress?.(0.5);
-  const mesh = new Mesh(joined(geometry), new MeshStandardMaterial({ color: '#d9d4c8' }));
-  mesh.name = basename(fileName, extname(fileName));
-  const builder = new ModelBuilder({ format: 'STL', schema: isText(bytes) ? 'text' : 'binary', fileName, program: '' });
-  readScene(builder, mesh);
-  if (builder.model.placements.length === 0)
+  // Some binary files begin with “solid” too; they have exactly the length that they announce.
+  const isText = !(await isBinaryStl(path)) && isTextStl(await textHead(path));
+  const { solids, bad, isOpen } = await (isText ? readText(path, fileName, options) : readBinary(path, fileName));
+  options.onProgress?.(0.8);
+  const builder = new ModelBuilder({ format: 'STL', schema: isText ? 'text' : 'binary', fileName, program: '' });
+  const stem = basename(fileName, extname(fileName));
+  for (const solid of solids) {
+    if (solid.positions.length === 0) continue;
+    const element = builder.element({ name: (solids.length > 1 && solid.name) || stem, category: 'Object' });
+    const { geometry, from } = joinFacets(solid);
+    const material = builder.material({ name: '', color: PLASTER });
+    builder.place(element, builder.geometry(geometry), material, translation(from));
+  }
+  const { model } = builder;
+  if (model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is an STL file without a triangle.`);
-  settleFrame(builder.model, {}, 'Z', options.frame ?? {});
-  return builder.model;
+  model.productsWithShape = model.placements.length;
+  if (bad > 0)
+    model.warnings.push({
+      reason: `corners of ${bad === 1 ? 'a facet' : `${bad} facets`} are no numbers; what they would show is left out`,
+    });
+  if (isOpen) model.warnings.push({ reason: 'the file ends without “endsolid”; check that nothing is missing' });
+  settleFrame(model, {}, 'Z', options.frame ?? {});
+  return model;
 }
 
-/** Facets come with corners of their own; equal ones become one. Normals and all else follow from the corners. */
-function joined(facets: BufferGeometry): BufferGeometry {
-  const corners = facets.getAttribute('position').array as Float32Array<ArrayBuffer>;
-  const { of, first } = uniqueRows(new Int32Array(corners.buffer, corners.byteOffset, corners.length), 3);
-  const positions = new Float32Array(first.length * 3);
-  first.forEach((corner, i) => positions.set(corners.subarray(corner * 3, corner * 3 + 3), i * 3));
-  const geometry = new BufferGeometry();
-  geometry.setAttribute('position', new BufferAttribute(positions, 3));
-  geometry.setIndex(new BufferAttribute(of, 1));
-  return geometry;
+interface Read {
+  solids: Facets[];
+  bad: number;
+  /** Whether the end was not said. */
+  isOpen: boolean;
 }
 
-/** Text begins with “solid”; so do some binary files, which then have exactly the length that they announce. */
-function isText(bytes: Buffer): boolean {
-  const announced = bytes.length >= HEADER ? HEADER + bytes.readUInt32LE(HEADER - 4) * BYTES_A_TRIANGLE : -1;
-  return bytes.toString('latin1', 0, 5) === 'solid' && announced !== bytes.length;
+async function readText(path: string, fileName: string, options: ReadOptions): Promise<Read> {
+  const text = new TextStl();
+  await takeLines(
+    path,
+    (line) => text.take(line),
+    (share) => options.onProgress?.(0.7 * share),
+  );
+  const end = text.end();
+  if (end === 'broken') throw breaksOff(fileName);
+  return { solids: text.solids, bad: text.bad, isOpen: end === 'open' };
 }
 
-function checkWhole(bytes: Buffer, fileName: string): void {
-  const whole = isText(bytes)
-    ? /endsolid/i.test(bytes.toString('latin1', Math.max(0, bytes.length - 4096)))
-    : bytes.length >= HEADER && bytes.length >= HEADER + bytes.readUInt32LE(HEADER - 4) * BYTES_A_TRIANGLE;
-  if (!whole)
-    throw new ModelFileError(
-      'truncated',
-      `“${fileName}” is an STL file that breaks off before its end. Copy or export it again.`,
-    );
+async function readBinary(path: string, fileName: string): Promise<Read> {
+  const bytes = await readFile(path);
+  if (!isWholeBinaryStl(bytes)) throw breaksOff(fileName);
+  const solid = readBinaryStl(bytes);
+  return { solids: [solid], bad: solid.bad, isOpen: false };
+}
+
+function breaksOff(fileName: string): ModelFileError {
+  return new ModelFileError(
+    'truncated',
+    `“${fileName}” is an STL file that breaks off before its end. Copy or export it again.`,
+  );
 }

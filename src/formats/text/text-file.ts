@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { open, readFile } from 'node:fs/promises';
+import { open, readFile, stat } from 'node:fs/promises';
 
 /** A longer line is none of any text format, and would not fit into memory. */
 const LONGEST_LINE = 16 * 1024 * 1024;
@@ -36,11 +36,16 @@ export async function readText(path: string): Promise<string> {
   return decodeText(await readFile(path));
 }
 
-export async function encodingOfFile(path: string): Promise<string> {
+/** How a text file begins, decoded. @param bytes as many of it */
+export async function textHead(path: string, bytes = 4096): Promise<string> {
+  return decodeText(await headOf(path, bytes));
+}
+
+async function headOf(path: string, bytes: number): Promise<Buffer> {
   const file = await open(path);
   try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(256), 0, 256, 0);
-    return encodingOf(buffer.subarray(0, bytesRead));
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(bytes), 0, bytes, 0);
+    return buffer.subarray(0, bytesRead);
   } finally {
     await file.close();
   }
@@ -48,7 +53,7 @@ export async function encodingOfFile(path: string): Promise<string> {
 
 /** A text file piece by piece, so that it never lies in memory as a whole. */
 export async function* textPieces(path: string): AsyncGenerator<string> {
-  const decoder = new TextDecoder(await encodingOfFile(path));
+  const decoder = new TextDecoder(encodingOf(await headOf(path, 256)));
   for await (const piece of createReadStream(path, { highWaterMark: 1 << 20 }))
     yield decoder.decode(piece as Buffer, { stream: true });
   yield decoder.decode();
@@ -68,4 +73,26 @@ export async function* textLines(path: string): AsyncGenerator<string[]> {
     yield lines;
   }
   yield [rest.replace(/\r$/, '')];
+}
+
+/**
+ * Hands the lines of a text file over, one by one.
+ *
+ * @param onProgress told how much of the file has been handed over, 0..1
+ * @throws RangeError at a line that no text format has
+ */
+export async function takeLines(
+  path: string,
+  take: (line: string) => void,
+  onProgress: (share: number) => void,
+): Promise<void> {
+  const { size } = await stat(path);
+  let done = 0;
+  for await (const lines of textLines(path)) {
+    for (const line of lines) {
+      done += line.length + 1;
+      take(line);
+    }
+    onProgress(Math.min(1, done / size));
+  }
 }

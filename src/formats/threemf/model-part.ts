@@ -36,6 +36,8 @@ export interface MfObject {
   /** By triangle; only where it says so itself. */
   surfaces: (SurfaceRef | undefined)[];
   components: MfReference[];
+  /** Of a lattice: bars that stand for bodies, and are not shown. */
+  beams: number;
 }
 
 /** One model part of a 3MF package. */
@@ -48,7 +50,12 @@ export interface ModelPart {
   /** Parts that hold pictures, by their ids. */
   pictures: Map<string, string>;
   items: MfReference[];
+  /** Namespaces of extensions that the part cannot do without and that are not read. */
+  unreadExtensions: string[];
 }
+
+/** Extensions that are read here, or say nothing about what shows. */
+const READ_EXTENSIONS = /\/(core|material|production|slice)\//;
 
 /** Reads a model part as the 3MF core specification 1.3 and its materials and production extensions write it. */
 export async function readModelPart(path: string): Promise<ModelPart> {
@@ -60,6 +67,7 @@ export async function readModelPart(path: string): Promise<ModelPart> {
     surfaces: new Map(),
     pictures: new Map(),
     items: [],
+    unreadExtensions: [],
   };
   let object: MfObject | null = null;
   let group: MfSurface[] | null = null;
@@ -72,6 +80,11 @@ export async function readModelPart(path: string): Promise<ModelPart> {
         case 'model':
           isModel = true;
           part.unit = at.unit ?? part.unit;
+          part.unreadExtensions = (at.requiredextensions ?? '')
+            .split(/\s+/)
+            .filter(Boolean)
+            .map((prefix) => at[`xmlns:${prefix}`] ?? prefix)
+            .filter((namespace) => !READ_EXTENSIONS.test(namespace));
           break;
         case 'metadata':
           metadata = at.name ?? '';
@@ -104,6 +117,7 @@ export async function readModelPart(path: string): Promise<ModelPart> {
             surface: at.pid === undefined ? null : { group: at.pid, index: whole(at.pindex ?? '0') },
             surfaces: [],
             components: [],
+            beams: 0,
           };
           part.objects.set(at.id ?? '', object);
           break;
@@ -119,6 +133,9 @@ export async function readModelPart(path: string): Promise<ModelPart> {
             if (own !== undefined) object.surfaces[object.triangles.length] = { group: own, index: first, corners };
           }
           object.triangles.push([whole(at.v1), whole(at.v2), whole(at.v3)]);
+          break;
+        case 'beam':
+          if (object) object.beams++;
           break;
         case 'component':
           object?.components.push(referenceOf(at));
@@ -138,7 +155,9 @@ export async function readModelPart(path: string): Promise<ModelPart> {
 }
 
 function referenceOf(at: Record<string, string>): MfReference {
-  return { objectId: at.objectid ?? '', matrix: transform(at.transform), path: at['p:path'] ?? null };
+  // The production extension goes by whatever prefix the file gives it.
+  const path = Object.keys(at).find((name) => /(^|:)path$/.test(name));
+  return { objectId: at.objectid ?? '', matrix: transform(at.transform), path: path ? at[path]! : null };
 }
 
 /** Twelve numbers, row by row of a matrix that is multiplied from the right: as columns they are ours. */

@@ -74,6 +74,8 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
       for (const { geometry, material } of placed) builder.place(row, geometry, material, matrix);
       if (placed.length === 0) builder.warn(row, 'its triangles refer to vertices that are not there');
     }
+    if (object.beams > 0)
+      builder.warn(row, `the beams of its lattice (${object.beams}) are not shown; export it as a mesh`);
     if (depth > DEEPEST) return builder.warn(row, 'its components contain themselves');
     for (const component of object.components)
       await place(
@@ -88,6 +90,11 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
     await place(item.path ? await load(item.path) : root, item.objectId, item.matrix ?? IDENTITY, -1, 0);
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid 3MF but nothing in it is to be shown.`);
+  const unread = new Set([...loaded.values()].flatMap((part) => part.unreadExtensions));
+  if (unread.size > 0)
+    builder.model.warnings.push({
+      reason: `the file cannot do without ${[...unread].join(', ')}, which Yurta does not read; it may look otherwise here`,
+    });
   const metresPerUnit = METRES[root.unit] ?? METRES.millimeter!;
   settleFrame(builder.model, { metresPerUnit, up: 'Z' }, 'Z', options.frame ?? {});
   return builder.model;

@@ -1,5 +1,6 @@
 import { boxCorner, emptyBox, expandByPoint } from '@/core/math/box3';
-import { usedVertices, type DetailPart } from './simplify';
+import { usedVertices } from './simplify';
+import type { DetailPart } from './split-pieces';
 import { SurfaceDistance } from './surface-distance';
 
 /** A body of twelve triangles only pays for parts with more than this. */

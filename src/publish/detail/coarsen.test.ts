@@ -6,8 +6,7 @@ import { findShares } from '../shares';
 import { smoothAll } from '../smooth';
 import { meshModel, moved } from '../test-model';
 import { Coarsener } from './coarsen';
-import type { DetailPart } from './simplify';
-import { splitPieces } from './split-pieces';
+import { splitPieces, type DetailPart } from './split-pieces';
 import { surfaceDistance } from './test-distance';
 
 const TURN = Math.PI / 5;
@@ -26,8 +25,7 @@ function balls() {
   const shares = findShares(pieces);
   const tree = splitPieces(smoothAll(pieces, shares), { triangles: 1e6, drawn: 1e6, size: 1e6 }, shares);
   if (!('parts' in tree)) throw new Error('a few balls fit into one tile');
-  const parts = tree.parts.map((part) => ({ ...part, error: 0 }));
-  return { pieces, parts: parts.sort((a, b) => a.source - b.source) };
+  return { pieces, parts: tree.parts.toSorted((a, b) => a.source - b.source) };
 }
 
 describe('coarser parts', () => {

@@ -4,10 +4,13 @@ import { movePositions } from '../element-geometry';
 import { SAME_PLACE } from '../shares';
 import { turnNormals } from '../smooth';
 import { boxBody } from './body';
-import { simplify, type DetailPart } from './simplify';
+import { simplify } from './simplify';
+import type { DetailPart } from './split-pieces';
 
 /** What became of a shape at some allowed error. */
 interface Coarse {
+  /** The part that was looked at. */
+  source: DetailPart;
   /** The first part of the shape as it became, of a new shape; null where nothing became of it. */
   part: DetailPart | null;
   /** From where that one stands to where its shape lies. */
@@ -19,8 +22,11 @@ interface Coarse {
  * are of one shape still.
  */
 export class Coarsener {
-  private readonly known = new Map<string, Coarse>();
+  private readonly known = new Map<string, Promise<Coarse>>();
   private nextShape = 2 ** 30; // above all that were found in the model
+
+  /** @param bodyOf makes a part coarser, here or elsewhere */
+  constructor(private readonly bodyOf: typeof body = body) {}
 
   /**
    * Leaves out what is thinner than the allowed error, puts plain boxes in the place of what is nearly one, and simplifies
@@ -43,7 +49,8 @@ export class Coarsener {
         error = Math.max(error, thin);
         continue;
       }
-      const coarse = part.share && !part.isCut ? await this.sharedBody(part, allowed) : await body(part, allowed);
+      const coarse =
+        part.share && !part.isCut ? await this.sharedBody(part, allowed) : await this.bodyOf(part, allowed);
       error = Math.max(error, coarse.error);
       kept.push(coarse);
     }
@@ -53,14 +60,11 @@ export class Coarsener {
   private async sharedBody(part: DetailPart, allowed: number): Promise<DetailPart> {
     const { shape, motion } = part.share!;
     const key = `${shape}/${allowed}`;
-    const known = this.known.get(key);
-    if (!known) {
-      const less = await body(part, allowed);
-      const coarse = less === part ? null : { ...less, share: { shape: this.nextShape++, motion } };
-      this.known.set(key, { part: coarse, back: invertRigid(motion) });
-      return coarse ?? part;
-    }
+    let coarse = this.known.get(key);
+    if (!coarse) this.known.set(key, (coarse = this.coarse(part, allowed)));
+    const known = await coarse;
     if (!known.part) return part;
+    if (known.source === part) return known.part;
     return {
       ...moved(known.part, multiply(motion, known.back)),
       element: part.element,
@@ -70,9 +74,21 @@ export class Coarsener {
       share: { shape: known.part.share!.shape, motion },
     };
   }
+
+  private async coarse(part: DetailPart, allowed: number): Promise<Coarse> {
+    const { motion } = part.share!;
+    const less = await this.bodyOf(part, allowed);
+    return {
+      source: part,
+      part:
+        less.indices.length === part.indices.length ? null : { ...less, share: { shape: this.nextShape++, motion } },
+      back: invertRigid(motion),
+    };
+  }
 }
 
-async function body(part: DetailPart, allowed: number): Promise<DetailPart> {
+/** A part made coarser: simplified, or a plain box where it is nearly one. It is the part itself if it cannot be. */
+export async function body(part: DetailPart, allowed: number): Promise<DetailPart> {
   const less = await simplify(part, allowed);
   return (!part.isCut && boxBody(less, allowed)) || less;
 }

@@ -2,8 +2,8 @@ import { boxDiagonal, emptyBox, expandByBox, type Box3 } from '@/core/math/box3'
 import type { Surface } from '../pictures';
 import { Coarsener, thickness } from './coarsen';
 import { seenFromOutside } from './seen-from-outside';
-import { joinParts, joinVertices, simplify, simplifyRoughly, type DetailPart } from './simplify';
-import type { PartTree } from './split-pieces';
+import { joinParts, joinVertices, simplify, simplifyRoughly } from './simplify';
+import type { DetailPart, PartTree } from './split-pieces';
 
 /** A level of detail of what lies in a box; its children show the same in more detail. */
 export interface DetailNode {
@@ -45,14 +45,11 @@ export async function buildLevels(
   coarsener = new Coarsener(),
 ): Promise<DetailNode> {
   if ('parts' in tree) {
-    const parts = tree.parts.map((part) => ({ ...part, error: 0 }));
-    return { box: boxOf(parts), parts, error: 0, children: [] };
+    return { box: boxOf(tree.parts), parts: tree.parts, error: 0, children: [] };
   }
-  const children: DetailNode[] = [];
   // Two halvings make one level, so that every level has about a quarter of the next.
-  for (const half of tree.halves)
-    for (const quarter of 'halves' in half ? half.halves : [half])
-      children.push(await buildLevels(quarter, wholes, limits, coarsener));
+  const quarters = tree.halves.flatMap((half) => ('halves' in half ? half.halves : [half]));
+  const children = await Promise.all(quarters.map((quarter) => buildLevels(quarter, wholes, limits, coarsener)));
   const box = emptyBox();
   for (const child of children) expandByBox(box, child.box);
   const below = children.flatMap((child) => child.parts);

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { placeGeometry } from '../element-geometry';
 import { field, meshModel, moved } from '../test-model';
 import { boxBody } from './body';
-import { simplify, type DetailPart } from './simplify';
+import { simplify } from './simplify';
+import type { DetailPart } from './split-pieces';
 import { collapseDistance, SurfaceDistance } from './surface-distance';
 import { surfaceDistance } from './test-distance';
 

@@ -2,14 +2,8 @@ import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { emptyBox, expandByPoint } from '@/core/math/box3';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import { latticeStep, pickVertices } from '../smooth';
-import type { Part } from './split-pieces';
+import type { DetailPart } from './split-pieces';
 import { collapseDistance } from './surface-distance';
-
-/** A part with less than its full detail. */
-export interface DetailPart extends Part {
-  /** Largest distance from the full surface, in metres, as measured step by step. */
-  error: number;
-}
 
 /** Fewer triangles than these are left as they are: a box has twelve. */
 const WORTH_IT = 16;

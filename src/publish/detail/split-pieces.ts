@@ -13,7 +13,7 @@ export interface TileLimits {
 }
 
 /** A piece, or what was cut from one. */
-export interface Part extends Piece {
+export interface DetailPart extends Piece {
   /** Number of the whole piece. */
   source: number;
   /** Triangles of the whole piece that it stands for. */
@@ -22,10 +22,12 @@ export interface Part extends Piece {
   isCut: boolean;
   /** What pieces of one shape have in common; null for one that is alone. */
   share: Share | null;
+  /** Largest distance from the full surface, in metres, as measured step by step. */
+  error: number;
 }
 
 /** A group of parts that fit into one tile, or the halves of a larger group. */
-export type PartTree = { parts: Part[] } | { halves: [PartTree, PartTree] };
+export type PartTree = { parts: DetailPart[] } | { halves: [PartTree, PartTree] };
 
 /** A mesh of fewer triangles is not cut for its size alone: a ground of two triangles stays one piece. */
 const WORTH_CUTTING = 256;
@@ -55,6 +57,7 @@ export function splitPieces(pieces: Piece[], limits: TileLimits, shares: (Share 
         covers: piece.indices.length / 3,
         isCut: false,
         share: shares[source] ?? null,
+        error: 0,
       },
       limits,
     ),
@@ -66,7 +69,7 @@ export function splitPieces(pieces: Piece[], limits: TileLimits, shares: (Share 
   return { halves: [divide(oversized, { ...limits, size: Infinity }), divide(fitting, limits)] };
 }
 
-function divide(group: Part[], limits: TileLimits): PartTree {
+function divide(group: DetailPart[], limits: TileLimits): PartTree {
   const box = emptyBox();
   const centres = emptyBox();
   let triangles = 0;
@@ -85,14 +88,14 @@ function divide(group: Part[], limits: TileLimits): PartTree {
 }
 
 /** Parts in the order of their boxes' middles. The middles are worked out once: comparing is most of the work. */
-function sortedAlong(group: Part[], axis: number): Part[] {
+function sortedAlong(group: DetailPart[], axis: number): DetailPart[] {
   const middles = Float64Array.from(group, ({ box }) => box[axis]! + box[axis + 3]!);
   const order = Uint32Array.from(group, (_, i) => i).sort((a, b) => middles[a]! - middles[b]! || a - b);
   return Array.from(order, (i) => group[i]!);
 }
 
 /** Whether a tile may hold a group. @param triangles as they are drawn */
-function isLight(group: Part[], triangles: number, limits: TileLimits): boolean {
+function isLight(group: DetailPart[], triangles: number, limits: TileLimits): boolean {
   if (triangles <= limits.triangles) return true;
   if (triangles > limits.drawn) return false;
   const shapes = new Map<number, number>();
@@ -105,7 +108,7 @@ function isLight(group: Part[], triangles: number, limits: TileLimits): boolean 
 }
 
 /** Where to cut so that both sides hold about as many triangles; at least one part on each side. */
-function halfOfTriangles(sorted: Part[], triangles: number): number {
+function halfOfTriangles(sorted: DetailPart[], triangles: number): number {
   let left = 0;
   let cut = 0;
   while (cut < sorted.length - 1 && left < triangles / 2) left += sorted[cut++]!.indices.length / 3;
@@ -113,15 +116,15 @@ function halfOfTriangles(sorted: Part[], triangles: number): number {
 }
 
 /** Where to cut so that both sides are about as long; at least one part on each side. */
-function halfOfWay(sorted: Part[], axis: number): number {
-  const centre = (part: Part) => part.box[axis]! + part.box[axis + 3]!;
+function halfOfWay(sorted: DetailPart[], axis: number): number {
+  const centre = (part: DetailPart) => part.box[axis]! + part.box[axis + 3]!;
   const middle = (centre(sorted[0]!) + centre(sorted.at(-1)!)) / 2;
   const cut = sorted.findIndex((part) => centre(part) > middle);
   return cut > 0 ? cut : Math.floor(sorted.length / 2);
 }
 
 /** Cuts in linear time, at the mean of the triangles' centres, until every part fits. */
-function splitPart(part: Part, limits: TileLimits): Part[] {
+function splitPart(part: DetailPart, limits: TileLimits): DetailPart[] {
   const count = part.indices.length / 3;
   const tooLarge = longestSide(part.box) > limits.size && count > WORTH_CUTTING;
   if (count <= limits.triangles && !tooLarge) return [part];
@@ -143,7 +146,7 @@ function splitPart(part: Part, limits: TileLimits): Part[] {
   return [order.subarray(0, cut), order.subarray(cut)].flatMap((faces) => splitPart(subset(part, faces), limits));
 }
 
-function subset(part: Part, faces: Uint32Array): Part {
+function subset(part: DetailPart, faces: Uint32Array): DetailPart {
   const { positions: p } = part;
   const indices = new Uint32Array(faces.length * 3);
   const box = emptyBox();

@@ -180,6 +180,41 @@ describe('an examination', () => {
   });
 });
 
+describe('what is wholly clear', () => {
+  const model = tidy(row(4));
+  model.materials.push({ name: 'Clear', color: [0.2, 0.4, 0.6, 0] }, { name: 'Glass', color: [1, 1, 1, 0.2] });
+  [0, 1, 2, 1].forEach((material, i) => (model.placements[i]!.material = material));
+
+  it('is told of, and glass is not', () => {
+    expect(kinds(model)).toMatchObject({ unseen: ['guid-1', 'guid-3'] });
+  });
+
+  it('is shown solid in its own colour if that is agreed to', () => {
+    const geometry = placeGeometry(model);
+    const result = mend(model, geometry, examine(model, geometry), ['unseen']);
+    expect(result.mended).toEqual([{ kind: 'unseen', count: 2 }]);
+    const colours = result.geometry.pieces.map(({ material }) => result.model.materials[material]!.color);
+    expect(colours).toEqual([model.materials[0]!.color, [0.2, 0.4, 0.6, 1], [1, 1, 1, 0.2], [0.2, 0.4, 0.6, 1]]);
+    expect(model.materials).toHaveLength(3);
+  });
+
+  it('may be so by the paint of its vertices', () => {
+    const painted = tidy(row(2));
+    const { positions, indices } = painted.geometries[0]!;
+    const paint = (alpha: number) =>
+      Uint8Array.from({ length: (positions.length / 3) * 4 }, (_, i) => (i % 4 === 3 ? alpha : 90));
+    painted.geometries = [
+      { positions, indices, colors: paint(0) },
+      { positions, indices, colors: paint(255) },
+    ];
+    painted.placements[1]!.geometry = 1;
+    expect(kinds(painted)).toMatchObject({ unseen: ['guid-0'] });
+    const geometry = placeGeometry(painted);
+    const { pieces } = mend(painted, geometry, examine(painted, geometry), ['unseen']).geometry;
+    expect([...pieces[0]!.colors!.slice(0, 4)]).toEqual([90, 90, 90, 255]);
+  });
+});
+
 describe('mending', () => {
   it('leaves out what was agreed to, and moves the whole back to its middle', () => {
     const model = tidy([...row(30), [9000, 0, 0], [0, 0, 0]]);

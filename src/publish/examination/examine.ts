@@ -6,7 +6,7 @@ import { findDuplicates } from './duplicates';
 import { examined, type Check } from './examined';
 import { findFarAway } from './far-away';
 import { findTooFine } from './proportion';
-import { findRepeatedGuids, findWithoutMaterial, findWithoutName, findWithoutStorey } from './records';
+import { findRepeatedGuids, findUnseen, findWithoutMaterial, findWithoutName, findWithoutStorey } from './records';
 import { examineShells } from './shells';
 
 const MOST_GUIDS = 1000;
@@ -29,6 +29,7 @@ export function examine(model: BuildingModel, geometry: PlacedGeometry): Examina
     ['duplicate', findDuplicates(subject)],
     ['inside-out', insideOut],
     ['coincident', coincident],
+    ['unseen', findUnseen(subject)],
     ['repeated-guid', findRepeatedGuids(subject)],
     ['too-fine', findTooFine(subject)],
     ['open-shell', open],

@@ -6,6 +6,7 @@ import { collect, flipped, placeGeometry, type Piece, type PlacedGeometry } from
 import { keepElements } from '../keep-elements';
 import type { CoveredPlane } from './coincident';
 import type { Examination } from './examine';
+import { isUnseen } from './records';
 import { shellOf } from './shells';
 
 export interface MendedModel {
@@ -15,8 +16,8 @@ export interface MendedModel {
 }
 
 /**
- * Does to a model what somebody has agreed to: leaves elements out, turns faces, lifts them out of others. The file and the model that were given
- * are not changed.
+ * Does to a model what somebody has agreed to: leaves elements out, turns faces, lifts them out of others, makes what
+ * nobody could see solid. The file and the model that were given are not changed.
  */
 export function mend(
   model: BuildingModel,
@@ -28,7 +29,8 @@ export function mend(
   const leaveOut = new Set<number>();
   const turn = new Set<number>();
   const lift = new Set<number>();
-  const actOn = { 'leave-out': leaveOut, turn, lift };
+  const solid = new Set<number>();
+  const actOn = { 'leave-out': leaveOut, turn, lift, solid };
   for (const kind of new Set(agreed)) {
     const found = rows.get(kind) ?? [];
     const act = FINDINGS[kind].mend;
@@ -43,6 +45,7 @@ export function mend(
     );
   if (lift.size > 0)
     pieces = pieces.map((piece) => (lift.has(piece.element) ? lifted(piece, covered.get(piece.element)!) : piece));
+  if (solid.size > 0) ({ model, pieces } = filled(model, pieces, solid));
   if (leaveOut.size > 0) return { ...without(model, pieces, geometry.offset, leaveOut), mended };
   const changed = pieces !== geometry.pieces;
   return { model, geometry: changed ? collect(pieces, geometry.offset, model.elements.guid.length) : geometry, mended };
@@ -64,6 +67,30 @@ function lifted(piece: Piece, planes: CoveredPlane[]): Piece {
   const box = emptyBox();
   for (let i = 0; i < positions.length; i += 3) expandByPoint(box, positions[i]!, positions[i + 1]!, positions[i + 2]!);
   return { ...piece, positions, box };
+}
+
+/** What could not be seen in solid materials; the clear ones stay for others. */
+function filled(model: BuildingModel, pieces: Piece[], rows: Set<number>) {
+  const materials = [...model.materials];
+  const solids = new Map<number, number>();
+  const solidOf = (clear: number): number => {
+    let solid = solids.get(clear);
+    if (solid === undefined) {
+      const { color, ...rest } = materials[clear]!;
+      solid = materials.push({ ...rest, color: [color[0], color[1], color[2], 1] }) - 1;
+      solids.set(clear, solid);
+    }
+    return solid;
+  };
+  const fill = (piece: Piece): Piece => ({
+    ...piece,
+    material: solidOf(piece.material),
+    colors: piece.colors && piece.colors.map((part, i) => (i % 4 === 3 ? 255 : part)),
+  });
+  return {
+    model: { ...model, materials },
+    pieces: pieces.map((piece) => (rows.has(piece.element) && isUnseen(piece, model) ? fill(piece) : piece)),
+  };
 }
 
 /** The rest keeps what was done to it; the middle of the whole may move, and with it the offset. */

@@ -1,5 +1,28 @@
 import { ROOM_CATEGORY } from '@/core/elements/visibility-flags';
+import type { BuildingModel } from '@/formats/building-model';
+import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
+
+/** Opacity below which nothing of a surface is to be seen. */
+const UNSEEN = 0.02;
+
+/** Whether nothing of a piece is to be seen: its material, or the paint of all of its vertices, is clear. */
+export function isUnseen({ material, colors }: Piece, { materials }: BuildingModel): boolean {
+  if (!colors) return materials[material]!.color[3] < UNSEEN;
+  for (let alpha = 3; alpha < colors.length; alpha += 4) if (colors[alpha]! >= UNSEEN * 255) return false;
+  return true;
+}
+
+/** Things that are there and wholly clear, as programs write them that count opacity from the other end. */
+export function findUnseen({ model, pieces }: Examined): Check {
+  const rows = pieces.flatMap((own, row) =>
+    own.length > 0 && own.every((piece) => isUnseen(piece, model)) ? [row] : [],
+  );
+  return {
+    rows,
+    detail: 'The file calls their material wholly see-through; some programs write that where they mean solid.',
+  };
+}
 
 /** Elements whose guid another element has too: comments and facts could land on the wrong one. */
 export function findRepeatedGuids({ model }: Examined): Check {

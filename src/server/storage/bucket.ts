@@ -15,7 +15,7 @@ import {
 } from '@aws-sdk/client-s3';
 import { Upload } from '@aws-sdk/lib-storage';
 import { v7 as uuidv7 } from 'uuid';
-import { overlap } from '@/publish/overlap';
+import { inLanes } from '@/core/lanes';
 import type { BucketSettings } from '../config';
 import type { Storage } from './storage';
 import { workFolder } from './work-folder';
@@ -65,7 +65,7 @@ export class Bucket implements Storage {
       .filter((entry) => entry.isFile())
       .map((entry) => join(entry.parentPath, entry.name));
     try {
-      await overlap(files, AT_ONCE, (path) => this.put(path, `${key}/${relative(from, path).split(sep).join('/')}`));
+      await inLanes(files, AT_ONCE, (path) => this.put(path, `${key}/${relative(from, path).split(sep).join('/')}`));
     } catch (error) {
       await this.remove(key).catch((lost: Error) =>
         process.stderr.write(`half of ${key} stays in the bucket: ${lost.message}\n`),

@@ -7,7 +7,7 @@ import { QuietButton, Toggle } from '../../pieces';
 import { findingTitle, fitSentence } from '../../words';
 import type { LookSession } from './look-session';
 
-const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round', lift: 'Lift by some millimetres' };
+const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round', lift: 'Lift by some millimetres', solid: 'Show solid' };
 
 /** What was noticed in the file, each with its place and, where it can be mended, a switch. */
 export function Findings({ session, fit }: { session: LookSession; fit: ProjectFit | null }) {

@@ -68,7 +68,7 @@ function addMesh(
     name: mesh.name || 'Object',
     category,
     parent,
-    material: [...new Set(materials.map((material) => material.name))].filter(Boolean).join(', '),
+    material: [...new Set(materials.map(({ name }) => paint?.(name)?.name ?? name))].filter(Boolean).join(', '),
   });
   builder.model.productsWithShape++;
   let placed = 0;
@@ -111,25 +111,31 @@ function runs(geometry: BufferGeometry, materials: number): Run[] {
   }));
 }
 
-/** The triangles of a run with only the vertices that they use; null if nothing usable is there. */
+/**
+ * The triangles of a run with only the vertices that they use; null if nothing usable is there. Triangles that name vertices
+ * which are not there, or places that are no numbers, are left out.
+ */
 function readRun(source: BufferGeometry, { start, count }: Run): Geometry | null {
   const position = source.getAttribute('position');
   const color = source.getAttribute('color');
   const normal = source.getAttribute('normal');
   const uv = source.getAttribute('uv');
-  if (!position || count < 3) return null;
+  if (!position) return null;
   const used = new Map<number, number>();
-  const indices = new Uint32Array(count - (count % 3));
-  for (let i = 0; i < indices.length; i++) {
-    const vertex = source.index ? source.index.getX(start + i) : start + i;
-    if (vertex >= position.count) return null;
-    let own = used.get(vertex);
-    if (own === undefined) {
-      own = used.size;
-      used.set(vertex, own);
+  const corners: number[] = [];
+  const isThere = (vertex: number) =>
+    vertex < position.count && Number.isFinite(position.getX(vertex) + position.getY(vertex) + position.getZ(vertex));
+  for (let i = 0; i + 2 < count; i += 3) {
+    const triangle = [0, 1, 2].map((corner) => source.index?.getX(start + i + corner) ?? start + i + corner);
+    if (!triangle.every(isThere)) continue;
+    for (const vertex of triangle) {
+      let own = used.get(vertex);
+      if (own === undefined) used.set(vertex, (own = used.size));
+      corners.push(own);
     }
-    indices[i] = own;
   }
+  if (corners.length === 0) return null;
+  const indices = Uint32Array.from(corners);
   const positions = new Float32Array(used.size * 3);
   const colors = color ? new Uint8Array(used.size * 4) : undefined;
   const normals = normal ? new Float32Array(used.size * 3) : undefined;
@@ -149,7 +155,6 @@ function readRun(source: BufferGeometry, { start, count }: Run): Geometry | null
       own * 4,
     );
   }
-  if (!positions.every(Number.isFinite)) return null;
   return {
     positions,
     indices,

@@ -1,0 +1,37 @@
+import type { BuildingModel } from '@/formats/building-model';
+import type { Box3 } from '@/core/math/box3';
+import { body } from './detail/coarsen';
+import type { DetailPart } from './detail/split-pieces';
+import type { PlacedGeometry } from './element-geometry';
+import { encodeTile, type EncodedTile } from './encode-tile';
+import { examine } from './examination/examine';
+import type { Surface } from './pictures';
+import { overview, renderPreview } from './preview';
+import type { TileContent } from './repeats';
+
+/** What any core can do: what it is given, and what it gives. */
+export interface CoreTasks {
+  examine: { given: { model: BuildingModel; geometry: PlacedGeometry }; gives: ReturnType<typeof examine> };
+  /** A part made coarser. @see body */
+  coarsen: { given: { part: DetailPart; allowed: number }; gives: DetailPart };
+  encode: {
+    given: { content: TileContent; box: Box3; surfaces: Surface[]; pictures: ReadonlyMap<number, string> };
+    gives: EncodedTile | null;
+  };
+  picture: {
+    given: { geometry: PlacedGeometry; surfaces: Surface[]; width: number; height: number };
+    gives: Uint8Array;
+  };
+}
+
+export type CoreTask = keyof CoreTasks;
+
+export const CORE_WORK: {
+  [Task in CoreTask]: (given: CoreTasks[Task]['given']) => Promise<CoreTasks[Task]['gives']>;
+} = {
+  examine: async ({ model, geometry }) => examine(model, geometry),
+  coarsen: ({ part, allowed }) => body(part, allowed),
+  encode: ({ content, box, surfaces, pictures }) => encodeTile(content, box, surfaces, pictures),
+  picture: ({ geometry, surfaces, width, height }) =>
+    renderPreview(geometry.pieces, surfaces, overview(geometry.extent, width / height), width, height),
+};

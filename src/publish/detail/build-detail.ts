@@ -1,0 +1,44 @@
+import type { Cores } from '../cores';
+import type { PlacedGeometry } from '../element-geometry';
+import { findShares } from '../shares';
+import { smoothAll } from '../smooth';
+import { body, Coarsener } from './coarsen';
+import { buildLevels, type DetailNode } from './levels';
+import { splitPieces, type TileLimits } from './split-pieces';
+import { tileSize } from './tile-size';
+
+/** Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. */
+const TILE = { triangles: 40_000, drawn: 240_000 };
+/** A part of fewer triangles is coarser before it is handed over. */
+const WORTH_HANDING_OVER = 2000;
+
+/** A model in levels of detail. */
+export interface Detail {
+  /** The coarsest level, with all finer ones below it. */
+  top: DetailNode;
+  /** Triangles of every piece before it was cut, by its number. */
+  wholes: number[];
+  /** Knows what became of shapes already. */
+  coarsener: Coarsener;
+}
+
+/** Says what is curved, splits pieces into parts that fit into tiles, and builds levels of detail above them. */
+export async function buildDetail(
+  geometry: PlacedGeometry,
+  cores: Cores,
+  onProgress: (share: number) => void,
+): Promise<Detail> {
+  const filled = geometry.pieces.filter((piece) => piece.indices.length > 0);
+  const shares = findShares(filled);
+  const pieces = smoothAll(filled, shares);
+  onProgress(0.3);
+  const wholes = pieces.map((piece) => piece.indices.length / 3);
+  const limits: TileLimits = { ...TILE, size: tileSize(pieces.map(({ box }) => box)) };
+  const tree = splitPieces(pieces, limits, shares);
+  const coarsener = new Coarsener((part, allowed) =>
+    part.indices.length / 3 < WORTH_HANDING_OVER ? body(part, allowed) : cores.anywhere('coarsen', { part, allowed }),
+  );
+  const top = await buildLevels(tree, wholes, limits, coarsener);
+  onProgress(1);
+  return { top, wholes, coarsener };
+}

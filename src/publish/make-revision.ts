@@ -1,0 +1,196 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Worker } from 'node:worker_threads';
+import { forecast } from '@/core/detail/forecast';
+import { quantiseBoxes } from '@/core/elements/element-boxes';
+import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
+import type { PublishStage } from '@/core/jobs/stage';
+import { isEmptyBox } from '@/core/math/box3';
+import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
+import type { BuildingModel } from '@/formats/building-model';
+import { ModelFileError } from '@/formats/model-file-error';
+import { Cores } from './cores';
+import { buildDetail } from './detail/build-detail';
+import type { PlacedGeometry } from './element-geometry';
+import { mend } from './examination/mend';
+import { writePictures } from './pictures';
+import type { Prepared, PublishedRevision, PublishOptions } from './publish-model';
+import type { StageClock } from './stage-clock';
+import { writeBoth, writeTileset } from './write-tileset';
+
+/** Pixels. */
+const PREVIEW = { width: 640, height: 400 };
+
+/**
+ * Examines what is to be published and writes its revision.
+ *
+ * @param bytes of the file
+ * @param thread another one that works on it, or null
+ * @throws ModelFileError if nothing of it shows
+ */
+export async function makeRevision(
+  prepared: Prepared,
+  bytes: number,
+  options: PublishOptions,
+  thread: Worker | null,
+  clock: StageClock,
+): Promise<PublishedRevision> {
+  const progress = (stage: PublishStage, from: number, to: number) => (share: number) =>
+    options.onProgress?.(stage, from + (to - from) * share);
+  const { placed, withheld, newCategories, changes, plain, merged } = prepared;
+  progress('examining', 0.55, 0.6)(0);
+  const agreed = options.settings?.mend ?? [];
+  refuseEmpty(placed, prepared, options);
+  const cores = new Cores(thread);
+  const examining = cores.beside('examine', { model: withoutFacts(prepared.model), geometry: placed });
+  // Without anything to mend, the tiles need not wait for what is noticed.
+  const { model, geometry, mended } =
+    agreed.length > 0
+      ? mend(prepared.model, placed, await examining, agreed)
+      : { model: prepared.model, geometry: placed, mended: [] };
+  refuseEmpty(geometry, prepared, options);
+  clock.lap('examining');
+  await mkdir(options.outFolder, { recursive: true });
+  const pictures = await writePictures(
+    model,
+    new Set(geometry.pieces.map(({ material }) => material)),
+    options.outFolder,
+  );
+  const index = buildIndex(model, geometry);
+  const [tiles, preview, { findings }, indexSizes] = await Promise.all([
+    buildDetail(geometry, cores, progress('tiling', 0.6, 0.77)).then((detail) =>
+      writeTileset(detail, geometry, pictures, options.outFolder, cores, progress('tiling', 0.77, 0.97)),
+    ),
+    cores.beside('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
+    examining,
+    writeIndex(index, geometry, options.outFolder),
+  ]);
+  if (!tiles)
+    throw new ModelFileError(
+      'nothing-inside',
+      `All surfaces of “${options.fileName}” are smaller than a millimetre. Check the unit of length.`,
+    );
+  await writeFile(join(options.outFolder, 'preview.png'), preview);
+  clock.lap('tiling');
+
+  progress('indexing', 0.97, 1)(0);
+  const report: PublishReport = {
+    source: { ...model.source, bytes: bytes },
+    frame: model.frame,
+    counts: {
+      elements: index.count,
+      productsWithShape: model.productsWithShape,
+      elementsWithGeometry: tiles.shown.size,
+      triangles: tiles.triangles,
+      tiles: tiles.tiles,
+      levels: tiles.levels,
+      storeys: model.storeys.length,
+      byCategory: countByCategory(model),
+    },
+    withheld: { elements: withheld, newCategories },
+    findings,
+    mended,
+    surfaces: changes,
+    unread: [...model.warnings, ...pictures.warnings, ...vanished(model, geometry, tiles.shown)],
+    leftOut: model.leftOut,
+    weight: {
+      plain,
+      mergedTriangles: merged,
+      tiles: tiles.weight.full,
+      tilesBrotli: tiles.weight.fullBrotli,
+      coarserBrotli: tiles.weight.coarserBrotli,
+      pictures: pictures.bytes,
+      index: indexSizes.bytes,
+      indexBrotli: indexSizes.brotli,
+    },
+    forecast: forecast(
+      tiles.root,
+      geometry.extent,
+      model.storeys.map(({ elevation }) => elevation - geometry.offset[2]),
+      tiles.weight.firstLook,
+    ),
+    extent: geometry.extent,
+    offset: geometry.offset,
+    georeference: model.georeference,
+    cameras: model.cameras,
+    quantisationError: tiles.quantisationError,
+    time: clock.laps,
+  };
+  await writeFile(join(options.outFolder, 'report.json'), JSON.stringify(report, null, 2));
+  options.onProgress?.('indexing', 1);
+  return { report, index, properties: model.properties };
+}
+
+function refuseEmpty({ extent }: PlacedGeometry, { model, withheld }: Prepared, { fileName }: PublishOptions): void {
+  if (!isEmptyBox(extent)) return;
+  throw new ModelFileError(
+    'nothing-inside',
+    withheld > 0
+      ? `Nothing of “${fileName}” is left to show: all that has a surface is withheld.`
+      : `“${fileName}” holds ${model.elements.guid.length} elements but none of them shows a surface.`,
+  );
+}
+
+/** What an examination looks at beside the placed triangles. */
+function withoutFacts(model: BuildingModel): BuildingModel {
+  return { ...model, geometries: [], placements: [], textures: [], properties: [], warnings: [], leftOut: [] };
+}
+
+/** Writes what lists need of the elements, and their triangles. Returns the weight of the first. */
+async function writeIndex(
+  index: ElementIndex,
+  geometry: PlacedGeometry,
+  outFolder: string,
+): Promise<{ bytes: number; brotli: number }> {
+  const write = (name: string, content: unknown) =>
+    writeBoth(join(outFolder, name), Buffer.from(JSON.stringify(content)));
+  const [sizes] = await Promise.all([
+    write('elements.json', index),
+    write('triangles.json', trianglesByRow(index.count, geometry)),
+  ]);
+  return sizes;
+}
+
+function trianglesByRow(count: number, { pieces }: PlacedGeometry): number[] {
+  const triangles = new Array<number>(count).fill(0);
+  for (const { element, indices } of pieces) triangles[element]! += indices.length / 3;
+  return triangles;
+}
+
+function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementIndex {
+  const { elements } = model;
+  const quantised = quantiseBoxes(geometry.elementBoxes, geometry.extent);
+  return {
+    count: elements.guid.length,
+    guid: elements.guid,
+    name: elements.name,
+    category: encodeColumn(elements.category),
+    material: encodeColumn(elements.material),
+    system: encodeColumn(elements.system),
+    room: encodeColumn(elements.room),
+    discipline: encodeColumn(elements.discipline),
+    storey: elements.storey,
+    parent: elements.parent,
+    storeys: model.storeys,
+    extent: geometry.extent,
+    boxes: Buffer.from(quantised.buffer).toString('base64'),
+  };
+}
+
+/** Elements so small that no triangle of theirs is left after rounding. */
+function vanished(model: BuildingModel, geometry: PlacedGeometry, shown: Set<number>): ReadWarning[] {
+  const { guid, name, category } = model.elements;
+  const gone = new Set(geometry.pieces.map((piece) => piece.element).filter((element) => !shown.has(element)));
+  return [...gone].map((row) => ({
+    guid: guid[row],
+    name: name[row],
+    category: category[row],
+    reason: 'its surfaces are smaller than the rounding of positions (at most two millimetres), so nothing of it shows',
+  }));
+}
+
+function countByCategory(model: BuildingModel): Record<string, number> {
+  const counts: Record<string, number> = {};
+  for (const category of model.elements.category) counts[category] = (counts[category] ?? 0) + 1;
+  return counts;
+}
