@@ -39,7 +39,8 @@ async function serve(demo: boolean): Promise<void> {
     await supervisor.mailServer();
     const sampleStore = demo ? await supervisor.modelStore() : null;
     supervisor.workers(config().workers);
-    await supervisor.web();
+    supervisor.web();
+    await supervisor.untilListening();
     if (demo) {
       const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
       const { seedStore } = await import('@/demo/seed-store');
@@ -81,7 +82,7 @@ standIns
   .argument('<folder>')
   .action(async (port: string, folder: string) => {
     const { startMailServer } = await import('@/stand-ins/mail-server');
-    endOnSignal(await startMailServer(folder, Number(port)));
+    keepListening(port, await startMailServer(folder, Number(port)));
   });
 
 standIns
@@ -93,7 +94,7 @@ standIns
   .argument('<name>', 'what people read of the program')
   .action(async (port: string, folder: string, id: string, secret: string, name: string) => {
     const { startModelStore } = await import('@/stand-ins/model-store/model-store');
-    endOnSignal(await startModelStore(folder, Number(port), { id, secret, name }));
+    keepListening(port, await startModelStore(folder, Number(port), { id, secret, name }));
   });
 
 standIns
@@ -105,10 +106,11 @@ standIns
   .argument('<secret>')
   .action(async (port: string, folder: string, bucket: string, keyId: string, secret: string) => {
     const { startObjectStore } = await import('@/stand-ins/object-store/object-store');
-    endOnSignal(await startObjectStore(folder, Number(port), { bucket, keyId, secret }));
+    keepListening(port, await startObjectStore(folder, Number(port), { bucket, keyId, secret }));
   });
 
-function endOnSignal(server: { close(): Promise<void> }): void {
+function keepListening(port: string, server: { close(): Promise<void> }): void {
+  console.log(`listening on 127.0.0.1:${port}`);
   for (const signal of ['SIGTERM', 'SIGINT'] as const)
     process.on(signal, () => void server.close().then(() => process.exit(0)));
 }

@@ -3,6 +3,7 @@ import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync }
 import { join } from 'node:path';
 import getPort from 'get-port';
 import { startCluster, type Cluster } from '@/db/cluster';
+import { freePort } from '@/db/free-port';
 import { migrateDatabase } from '@/db/migrate';
 import { dieWithParent } from '@/publish/die-with-parent';
 import { keyedHash } from '@/server/config';
@@ -20,6 +21,7 @@ const RESTARTS_A_MINUTE = 5;
 export class Supervisor {
   private cluster: Cluster | null = null;
   private readonly children = new Set<ChildProcess>();
+  private readonly listening: Promise<void>[] = [];
   private giveUp: () => void = () => undefined;
   private stopping = false;
   private upkeep: Promise<void> | null = null;
@@ -59,20 +61,17 @@ export class Supervisor {
     return port;
   }
 
-  async web(): Promise<void> {
-    const child = this.start('web', join(this.home, 'src/gateway/main.ts'));
-    await new Promise<void>((ready, fail) => {
-      const timer = setTimeout(
-        () => fail(new Error(`The web server did not start within a minute; see ${this.log('web')}.`)),
-        READY_MS,
-      );
-      child.stdout!.on('data', (chunk: Buffer) => {
-        if (!chunk.toString().includes('listening on')) return;
-        clearTimeout(timer);
-        ready();
-      });
-      child.once('exit', () => fail(new Error(`The web server ended while starting; see ${this.log('web')}.`)));
-    });
+  web(): void {
+    this.serve('web', join(this.home, 'src/gateway/main.ts'));
+  }
+
+  /**
+   * Waits until all servers that were started answer.
+   *
+   * @throws Error that names the first that ends or is silent for a minute instead, and its log
+   */
+  async untilListening(): Promise<void> {
+    await Promise.all(this.listening);
   }
 
   workers(count: number): void {
@@ -83,9 +82,9 @@ export class Supervisor {
   /** Starts the stand-in mail server, unless this installation has a real one, and tells all others of it. */
   async mailServer(): Promise<void> {
     if (process.env.YURTA_SMTP_URL) return;
-    const port = await getPort({ host: '127.0.0.1' });
+    const port = await freePort();
     const folder = join(this.dataFolder, 'outbox');
-    this.start('outbox', join(this.home, 'src/cli/main.ts'), 'stand-in', 'mail', String(port), folder);
+    this.serve('outbox', join(this.home, 'src/cli/main.ts'), 'stand-in', 'mail', String(port), folder);
     process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${port}`;
     process.env.YURTA_OUTBOX = folder;
   }
@@ -96,12 +95,12 @@ export class Supervisor {
     // Tokens and notices name its address, so it keeps its port as long as that is free.
     const kept = join(this.dataFolder, 'model-store.port');
     const before = existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : undefined;
-    const port = await getPort({ host: '127.0.0.1', port: before });
+    const port = await freePort(before);
     writeFileSync(kept, String(port));
     const secret = keyedHash('model store', 'client');
     const client = ['yurta', secret, 'Yurta'];
     const folder = join(this.dataFolder, 'model-store');
-    this.start('model-store', join(this.home, 'src/cli/main.ts'), 'stand-in', 'store', String(port), folder, ...client);
+    this.serve('model-store', join(this.home, 'src/cli/main.ts'), 'stand-in', 'store', String(port), folder, ...client);
     process.env.YURTA_STORE_URL = `http://127.0.0.1:${port}`;
     process.env.YURTA_STORE_NAME = 'Sample store';
     process.env.YURTA_STORE_CLIENT_ID = client[0];
@@ -137,6 +136,28 @@ export class Supervisor {
 
   private start(name: string, ...args: string[]): ChildProcess {
     return this.keep(name, args, []);
+  }
+
+  /** Starts what says “listening on” as soon as it answers. */
+  private serve(name: string, ...args: string[]): void {
+    const child = this.start(name, ...args);
+    const listening = new Promise<void>((ready, fail) => {
+      const timer = setTimeout(
+        () => fail(new Error(`The process “${name}” did not start within a minute; see ${this.log(name)}.`)),
+        READY_MS,
+      );
+      child.stdout!.on('data', (chunk: Buffer) => {
+        if (!chunk.toString().includes('listening on')) return;
+        clearTimeout(timer);
+        ready();
+      });
+      child.once('exit', () => {
+        clearTimeout(timer);
+        fail(new Error(`The process “${name}” ended while starting; see ${this.log(name)}.`));
+      });
+    });
+    listening.catch(() => undefined); // told to whoever waits for it
+    this.listening.push(listening);
   }
 
   /** @param ends when it ended by itself before, in milliseconds */

@@ -13,8 +13,8 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
-import getPort from 'get-port';
 import pg from 'pg';
+import { freePort } from './free-port';
 
 /** A private PostgreSQL cluster that belongs to one data folder. */
 export interface Cluster {
@@ -126,7 +126,7 @@ async function initialise(bin: string, folder: string, settingsPath: string): Pr
   if (identity.uid !== undefined) chownSync(folder, identity.uid, identity.gid!);
   chmodSync(folder, 0o700);
   const settings: ClusterFile = {
-    port: await getPort({ host: '127.0.0.1' }),
+    port: await freePort(),
     password: randomBytes(18).toString('base64url'),
   };
   const passwordFile = `${folder}-password`;

@@ -1,6 +1,5 @@
 import { boxSize, type Box3 } from '@/core/math/box3';
-import { invertRigid, multiply, type Mat4, type Vec3 } from '@/core/math/mat4';
-import { dot } from '@/core/math/vec3';
+import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
 import { cornerAngles } from '@/core/mesh/corner-angles';
 import { DisjointSets } from '@/core/mesh/disjoint-sets';
 import { faceNormals, type FaceNormals } from '@/core/mesh/face-normals';
@@ -10,6 +9,8 @@ import type { Share } from './shares';
 
 /** Faces that meet at less than this angle may belong to one curved surface: a pipe of twelve facets turns 30°. */
 const BEND = Math.cos((35 * Math.PI) / 180);
+/** Faces that turn by less than this from one direction meet at less than the above. */
+const HALF_BEND = Math.cos((17.5 * Math.PI) / 180);
 /** A surface counts as curved from this many directions on; a chamfered box has fewer. */
 const DIRECTIONS = 6;
 /** Normals that differ by less than this look alike. */
@@ -153,7 +154,6 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
   const crowd = (point: number) => start[point + 1]! - start[point]!;
 
   const surfaces = new DisjointSets(count);
-  const find = (face: number) => surfaces.find(face);
   for (let face = 0; face < count; face++) {
     if (areas[face] === 0) continue;
     for (let side = 0; side < 3; side++) {
@@ -170,56 +170,76 @@ function derivedNormals(piece: Piece, { normals, areas }: FaceNormals): Int8Arra
       }
     }
   }
+  const surfaceOf = Uint32Array.from({ length: count }, (_, face) => surfaces.find(face));
 
-  /** By group: distinct directions, until there are enough. */
+  /** By surface: distinct directions, until there are enough. */
   const directions = new Map<number, Set<number>>();
   for (let face = 0; face < count; face++) {
     if (areas[face] === 0) continue;
-    const own = directions.get(find(face)) ?? new Set<number>();
-    directions.set(find(face), own);
+    const own = directions.get(surfaceOf[face]!) ?? new Set<number>();
+    directions.set(surfaceOf[face]!, own);
     if (own.size >= DIRECTIONS) continue;
     const step = (axis: number) => Math.round((normals[face * 3 + axis]! + 1) * 50);
     own.add((step(0) * 128 + step(1)) * 128 + step(2));
   }
+  const isCurved = new Uint8Array(count);
+  for (const [surface, { size }] of directions) isCurved[surface] = size >= DIRECTIONS ? 1 : 0;
+  if (!isCurved.includes(1)) return null;
 
   const corners = new Int8Array(indices.length * 3);
-  /** Unit mean of the faces of one surface around a point; of those that turn gently into a face, where one is given. */
-  const meanAround = (point: number, own: number, into: number | null): { mean: Vec3; isWhole: boolean } => {
+  const mean = new Float64Array(3);
+  const whole = new Float64Array(3);
+  /** Fills in the unit mean of the faces of one surface around a point; of those that turn gently into a face, where one is given. */
+  const meanAround = (point: number, surface: number, into: number | null, out: Float64Array): void => {
     let [x, y, z] = [0, 0, 0];
-    let isWhole = true;
     for (let at = start[point]!; at < start[point + 1]!; at++) {
       const other = (around[at]! / 3) | 0;
-      if (find(other) !== own) continue;
-      if (into !== null && turn(into, other) < BEND) {
-        isWhole = false;
-        continue;
-      }
+      if (surfaceOf[other] !== surface || (into !== null && turn(into, other) < BEND)) continue;
       const weight = areas[other]! * angles[around[at]!]!;
       x += normals[other * 3]! * weight;
       y += normals[other * 3 + 1]! * weight;
       z += normals[other * 3 + 2]! * weight;
     }
     const length = Math.sqrt(x * x + y * y + z * z) || 1;
-    return { mean: [x / length, y / length, z / length], isWhole };
+    out[0] = x / length;
+    out[1] = y / length;
+    out[2] = z / length;
   };
-  let curved = false;
-  for (let face = 0; face < count; face++) {
-    const own = find(face);
-    if (areas[face] === 0 || directions.get(own)!.size < DIRECTIONS) continue;
-    curved = true;
-    for (let corner = 0; corner < 3; corner++) {
-      const point = points[face * 3 + corner]!;
-      let normal: Vec3 = [normals[face * 3]!, normals[face * 3 + 1]!, normals[face * 3 + 2]!];
-      if (crowd(point) <= CROWD) {
-        const { mean, isWhole } = meanAround(point, own, face);
-        const whole = isWhole ? mean : meanAround(point, own, null).mean;
-        // One normal for all corners of a surface at a point is lighter than several that hardly differ.
-        normal = dot(mean, whole) >= ALIKE ? whole : mean;
+  /** Whether all faces of a surface around a point are so near to their mean that each turns gently into each. */
+  const isTight = (point: number, surface: number, [x, y, z]: Float64Array): boolean => {
+    for (let at = start[point]!; at < start[point + 1]!; at++) {
+      const face = (around[at]! / 3) | 0;
+      if (surfaceOf[face] !== surface || areas[face] === 0) continue;
+      if (normals[face * 3]! * x! + normals[face * 3 + 1]! * y! + normals[face * 3 + 2]! * z! < HALF_BEND) return false;
+    }
+    return true;
+  };
+  for (let point = 0; point + 1 < start.length; point++) {
+    const isCrowded = crowd(point) > CROWD;
+    let known = -1;
+    let tight = false;
+    for (let at = start[point]!; at < start[point + 1]!; at++) {
+      const corner = around[at]!;
+      const face = (corner / 3) | 0;
+      const surface = surfaceOf[face]!;
+      if (areas[face] === 0 || !isCurved[surface]) continue;
+      if (isCrowded) {
+        for (let axis = 0; axis < 3; axis++) corners[corner * 3 + axis] = Math.round(normals[face * 3 + axis]! * 127);
+        continue;
       }
-      for (let axis = 0; axis < 3; axis++) corners[(face * 3 + corner) * 3 + axis] = Math.round(normal[axis]! * 127);
+      if (surface !== known) {
+        meanAround(point, surface, null, whole);
+        tight = isTight(point, surface, whole);
+        known = surface;
+      }
+      if (!tight) meanAround(point, surface, face, mean);
+      // One normal for all corners of a surface at a point is lighter than several that hardly differ.
+      const isOne = tight || mean[0]! * whole[0]! + mean[1]! * whole[1]! + mean[2]! * whole[2]! >= ALIKE;
+      const normal = isOne ? whole : mean;
+      for (let axis = 0; axis < 3; axis++) corners[corner * 3 + axis] = Math.round(normal[axis]! * 127);
     }
   }
-  return curved ? corners : null;
+  return corners;
 }
 
 /** Whether there are directions that turn gently into each other: most pieces are boxes, in which there are none. */
