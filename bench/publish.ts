@@ -3,6 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import { build } from 'esbuild';
 import { bundleConverter } from '@/cli/build';
 import { convert } from '@/publish/convert';
 import { withInputs } from './inputs';
@@ -12,10 +13,12 @@ const run = promisify(execFile);
 const BARE = fileURLToPath(new URL('./bare-read.ts', import.meta.url));
 const LIMITS = { minutes: 60, memoryMb: 16_384 };
 
-// As an installation runs it: in one file.
-const converter = join(process.cwd(), '.yurta', 'bench-converter');
-bundleConverter(process.cwd(), converter);
-process.env.YURTA_CONVERTER = join(converter, 'convert-process.mjs');
+// Both as plain JavaScript: ours as an installation runs it, the reference in the form that Node loads soonest.
+const folder = join(process.cwd(), '.yurta', 'bench-converter');
+await bundleConverter(process.cwd(), folder);
+process.env.YURTA_CONVERTER = join(folder, 'convert-process.mjs');
+const bareRead = join(folder, 'bare-read.cjs');
+await build({ entryPoints: [BARE], outfile: bareRead, bundle: true, packages: 'external', platform: 'node' });
 
 /** Wall time from a file to its published revision, process and all, beside the reader library's own. */
 await withInputs(async (inputs, runs, scratch) => {
@@ -32,7 +35,7 @@ await withInputs(async (inputs, runs, scratch) => {
         }),
       );
       if (/\.ifc$/i.test(name))
-        bare.push(await seconds(() => run(process.execPath, ['--import', 'tsx', BARE, path], { maxBuffer: 1e8 })));
+        bare.push(await seconds(() => run(process.execPath, [bareRead, path], { maxBuffer: 1e8 })));
     }
     const published = summarise(ours);
     const reference = bare.length > 0 ? summarise(bare) : null;

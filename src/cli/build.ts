@@ -2,10 +2,10 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { buildSync } from 'esbuild';
+import { build, type Plugin } from 'esbuild';
 
 /** Builds the pages unless the sources are those of the last build. Returns whether it built. */
-export function buildPages(home: string): boolean {
+export function buildPages(home: string): Promise<boolean> {
   return unlessBuilt(home, join(home, '.next'), () => {
     const { status, stdout, stderr } = spawnSync(
       process.execPath,
@@ -22,18 +22,18 @@ export function buildPages(home: string): boolean {
  *
  * @returns path of the process
  */
-export function buildConverter(home: string): string {
+export async function buildConverter(home: string): Promise<string> {
   const folder = join(home, 'dist', 'converter');
-  unlessBuilt(home, folder, () => bundleConverter(home, folder));
+  await unlessBuilt(home, folder, () => bundleConverter(home, folder));
   return join(folder, 'convert-process.mjs');
 }
 
 /** Builds into a folder unless that was done from the same sources; a file there says from which. Returns whether it built. */
-function unlessBuilt(home: string, folder: string, build: () => void): boolean {
+async function unlessBuilt(home: string, folder: string, make: () => void | Promise<void>): Promise<boolean> {
   const stamp = join(folder, 'sources');
   const now = sourceHash(home);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return false;
-  build();
+  await make();
   writeFileSync(stamp, now);
   return true;
 }
@@ -42,9 +42,9 @@ function unlessBuilt(home: string, folder: string, build: () => void): boolean {
 const CONVERTER = ['src/publish/convert-process', 'src/publish/core-thread', 'src/formats/ifc/tessellate-thread'];
 
 /** Bundles the conversion process and its threads into a folder within the checkout, where they find their packages. */
-export function bundleConverter(home: string, folder: string): void {
+export async function bundleConverter(home: string, folder: string): Promise<void> {
   rmSync(folder, { recursive: true, force: true });
-  buildSync({
+  await build({
     entryPoints: Object.fromEntries(CONVERTER.map((path) => [basename(path), join(home, `${path}.ts`)])),
     outdir: folder,
     outExtension: { '.js': '.mjs' },
@@ -53,9 +53,10 @@ export function bundleConverter(home: string, folder: string): void {
     splitting: true,
     // Everything else is taken in: finding and starting hundreds of modules takes longer than reading a small file.
     external: ['sharp', 'draco3dgltf'],
-    alias: { 'web-ifc': join(home, 'src/cli/packages/web-ifc.cjs') },
+    plugins: [readySchemas, leanLibrary],
+    // What packages of the older kind expect around them.
     banner: {
-      js: "import { createRequire as requireBeside } from 'node:module';\nconst require = requireBeside(import.meta.url);",
+      js: "import { createRequire as requireBeside } from 'node:module';\nconst require = requireBeside(import.meta.url);\nconst __dirname = import.meta.dirname;",
     },
     platform: 'node',
     format: 'esm',
@@ -64,6 +65,36 @@ export function bundleConverter(home: string, folder: string): void {
     logLevel: 'warning',
   });
 }
+
+/** Puts the schemas of IFC into the bundle as plain data, instead of what takes them from the reader library. */
+const readySchemas: Plugin = {
+  name: 'ready schemas',
+  setup({ onLoad }) {
+    onLoad({ filter: /formats\/ifc\/schemas\.ts$/ }, async () => {
+      const { SCHEMAS } = await import('@/formats/ifc/schemas');
+      const text = JSON.stringify(JSON.stringify(SCHEMAS));
+      return { contents: `export const SCHEMAS = JSON.parse(${text});` };
+    });
+  },
+};
+
+/**
+ * Takes the schemas' classes and tables out of the reader library: nine tenths of it, which only reading lines needs, and
+ * the bundled converter asks it for shapes alone. A library that is laid out otherwise stays whole.
+ */
+const leanLibrary: Plugin = {
+  name: 'lean library',
+  setup({ onLoad }) {
+    onLoad({ filter: /web-ifc-api-node\.js$/ }, ({ path }) => ({
+      contents: readFileSync(path, 'utf8')
+        .replace(
+          /^(FromRawLineData|ToRawLineData|Constructors|InheritanceDef|InversePropertyDef)\[\d\] = \{$.*?^\};$/gms,
+          '',
+        )
+        .replace(/^\(\((\w+)2\) => \{$.*?^\}\)\(\1 \|\| \(\1 = \{\}\)\);$/gms, ''),
+    }));
+  },
+};
 
 const hashes = new Map<string, string>();
 

@@ -32,8 +32,8 @@ async function serve(demo: boolean): Promise<void> {
     step('starting the database');
     await supervisor.database();
     if (!existsSync(join(home, '.next', 'sources'))) step('building the pages (once, about a minute)');
-    buildPages(home);
-    process.env.YURTA_CONVERTER = buildConverter(home);
+    await buildPages(home);
+    process.env.YURTA_CONVERTER = await buildConverter(home);
     const port = await supervisor.choosePort();
     step('starting worker and web server');
     await supervisor.mailServer();
@@ -69,7 +69,7 @@ program
       const { startCluster } = await import('@/db/cluster');
       process.env.DATABASE_URL = (await startCluster(config().dataFolder)).url;
     }
-    process.env.YURTA_CONVERTER ??= (await import('./build')).buildConverter(home);
+    process.env.YURTA_CONVERTER ??= await (await import('./build')).buildConverter(home);
     await (await import('./worker')).runWorker();
   });
 

@@ -26,7 +26,7 @@ export async function runTests(home: string): Promise<number> {
   const unit = await run(home, { name: 'unit tests', command: bin('vitest'), args: ['run'] });
   if (unit !== 0) return unit;
   console.log('\n── build');
-  buildPages(home);
+  await buildPages(home);
   return run(home, { name: 'end-to-end tests', command: bin('playwright'), args: ['test'] });
 }
 

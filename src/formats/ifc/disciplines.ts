@@ -7,7 +7,7 @@ import {
   IFCREINFORCINGELEMENT,
   IFCSYSTEMFURNITUREELEMENT,
   IFCTENDON,
-} from 'web-ifc';
+} from './class-codes';
 import type { IfcFile } from './ifc-file';
 
 /** Classes whose discipline is beyond doubt, whoever wrote the file; all others are of the file's own discipline. */

@@ -1,5 +1,5 @@
-import { IFCELEMENTQUANTITY, IFCPROPERTYSET, IFCRELDEFINESBYPROPERTIES, IFCRELDEFINESBYTYPE } from 'web-ifc';
 import type { PropertySets, PropertyValue } from '../building-model';
+import { IFCELEMENTQUANTITY, IFCPROPERTYSET, IFCRELDEFINESBYPROPERTIES, IFCRELDEFINESBYTYPE } from './class-codes';
 import { plain, reference, references, text, type IfcLine } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 

@@ -1,30 +1,23 @@
-import { FromRawLineData, InheritanceDef, SchemaNames } from 'web-ifc';
 import { StepLines } from '../step/step-lines';
-import type { StepValue } from '../step/step-values';
 import type { IfcLine } from './ifc-line';
-
-type LineMaker = (values: StepValue[]) => IfcLine;
-
-/** The library's tables, which it exports without types: by number of the schema, then by code of the type. */
-const makers = FromRawLineData as Record<number, Record<number, LineMaker>>;
-const subtypes = InheritanceDef as Record<number, Record<number, number[] | undefined>>;
+import { plainSchema } from './schema-name';
+import { SCHEMAS, type IfcSchema } from './schemas';
 
 /**
  * The lines of one IFC file with the attribute names of its schema. Lines are read here, by their place in the file,
- * because the reader library takes four to seven times as long to hand over those of a large file; its schema classes serve all the same.
+ * because the reader library takes four to seven times as long to hand over those of a large file.
  */
 export class IfcFile {
   /** Numbers of lines that something refers to but that could not be read. */
   readonly damaged = new Set<number>();
 
   private readonly lines: StepLines;
-  /** Number of the schema in the library's tables. */
-  private readonly schema: number;
+  private readonly schema: IfcSchema;
 
   /** @param bytes the whole file */
   constructor(bytes: Buffer, schema: string) {
     this.lines = StepLines.of(bytes);
-    this.schema = schemaNumber(schema);
+    this.schema = schemaOf(schema);
   }
 
   /**
@@ -33,16 +26,17 @@ export class IfcFile {
    */
   line(expressId: number): IfcLine {
     const type = this.lines.type(expressId);
-    const make = type === null ? undefined : makers[this.schema]![type];
+    const attributes = type === null ? undefined : this.schema.classes[type];
     try {
-      if (make) {
-        const line = make(this.lines.values(expressId));
-        line.expressID = expressId;
+      if (type !== null && attributes) {
+        const values = this.lines.values(expressId);
+        const line: IfcLine = { expressID: expressId, type };
+        for (let i = 1; i < attributes.length; i++) line[attributes[i]!] = values[i - 1] ?? null;
         return line;
       }
     } catch (error) {
-      // What the line says makes no sense, or the schema's classes make nothing of it.
-      if (!(error instanceof SyntaxError || error instanceof TypeError)) throw error;
+      // What the line says makes no sense.
+      if (!(error instanceof SyntaxError)) throw error;
     }
     this.damaged.add(expressId);
     return { expressID: expressId, type: 0 };
@@ -50,27 +44,24 @@ export class IfcFile {
 
   /** Express ids of all lines of a type; with `inherited`, of its subtypes too. */
   idsOfType(type: number, inherited = false): number[] {
-    return this.lines.idsOfTypes([type, ...((inherited && subtypes[this.schema]![type]) || [])]);
+    return this.lines.idsOfTypes([type, ...((inherited && this.schema.subtypes[type]) || [])]);
   }
 
   linesOfType(type: number, inherited = false): IfcLine[] {
     return this.idsOfType(type, inherited).map((id) => this.line(id));
   }
 
-  /** The class of a line in the schema's spelling, such as `IfcWallStandardCase`. */
+  /** The class of a line in the schema's spelling, such as `IfcWallStandardCase`, even if the line is damaged; empty where it is missing. */
   className(line: IfcLine): string {
-    return line.constructor.name;
+    const type = this.lines.type(line.expressID);
+    return (type !== null && this.schema.classes[type]?.[0]) || '';
   }
 }
 
-/** The schema's number in the library's tables; of addenda and corrigenda, that of the plain schema. */
-function schemaNumber(schema: string): number {
-  const numberOf = (name: string) => SchemaNames.findIndex((names) => names?.includes(name));
-  const exact = numberOf(schema);
-  return exact >= 0 ? exact : numberOf(plainSchema(schema));
-}
-
-/** IFC4 for IFC4_ADD2 and the like. */
-export function plainSchema(schema: string): string {
-  return schema.replace(/_.*$/, '');
+/** The named schema; for an addendum or corrigendum that is not known by itself, the plain schema. */
+function schemaOf(name: string): IfcSchema {
+  const named = (wanted: string) => SCHEMAS.find(({ names }) => names.includes(wanted));
+  const schema = named(name) ?? named(plainSchema(name));
+  if (!schema) throw new RangeError(`not a schema of IFC: ${name}`);
+  return schema;
 }

@@ -1,3 +1,7 @@
+import { unitName } from '@/core/units/length-unit';
+import { emptyModel, type BuildingModel, type PropertySets } from '../building-model';
+import { ModelFileError } from '../model-file-error';
+import type { ReadOptions } from '../read-model';
 import {
   IFCANNOTATION,
   IFCBUILDINGSTOREY,
@@ -9,11 +13,7 @@ import {
   IFCSPATIALSTRUCTUREELEMENT,
   IFCSTRUCTURALITEM,
   IFCSTRUCTURALACTIVITY,
-} from 'web-ifc';
-import { unitName } from '@/core/units/length-unit';
-import { emptyModel, type BuildingModel, type PropertySets } from '../building-model';
-import { ModelFileError } from '../model-file-error';
-import type { ReadOptions } from '../read-model';
+} from './class-codes';
 import { numeric, reference, text, type IfcLine } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 import { classDisciplines } from './disciplines';

@@ -1,4 +1,4 @@
-import { IFCINDEXEDCOLOURMAP, IFCPOLYGONALFACESET } from 'web-ifc';
+import { IFCINDEXEDCOLOURMAP, IFCPOLYGONALFACESET } from './class-codes';
 import { numbers, numeric, reference, references } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 import type { Colour } from './surface-colours';

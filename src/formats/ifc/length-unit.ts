@@ -1,4 +1,4 @@
-import { IFCSIUNIT, IFCUNITASSIGNMENT } from 'web-ifc';
+import { IFCSIUNIT, IFCUNITASSIGNMENT } from './class-codes';
 import { numeric, plain, reference, references, text, type IfcLine } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 

@@ -1,4 +1,4 @@
-import { IFCMATERIAL } from 'web-ifc';
+import { IFCMATERIAL } from './class-codes';
 import { references, text } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 

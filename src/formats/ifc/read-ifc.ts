@@ -8,15 +8,17 @@ import { readStepHeader } from './step-file';
 
 /**
  * Reads an IFC file (2x3, 4, 4x3) into a building model. The thread that builds the shapes of a large file is under way
- * before the reader library is loaded here, which takes it half a second.
+ * before the file is.
  *
  * @throws ModelFileError if the file breaks off, is no IFC or holds no product
  */
 export async function readIfc({ path, fileName }: SourceFile, options: ReadOptions): Promise<BuildingModel> {
   const header = await readStepHeader(path, fileName);
-  const bytes = await readShared(path, header.size);
+  const bytes = new SharedArrayBuffer(header.size);
   const shapes = new Shapes({ bytes, schema: header.schema });
   try {
+    await readWhole(path, bytes);
+    shapes.begin();
     const [{ IfcFile }, { ifcModel }] = await Promise.all([import('./ifc-file'), import('./ifc-model')]);
     return await ifcModel(new IfcFile(Buffer.from(bytes), header.schema), fileName, header, shapes, options);
   } catch (error) {
@@ -32,20 +34,18 @@ export async function readIfc({ path, fileName }: SourceFile, options: ReadOptio
   }
 }
 
-/** The whole file, in memory that threads share. */
-async function readShared(path: string, size: number): Promise<SharedArrayBuffer> {
-  const shared = new SharedArrayBuffer(size);
-  const bytes = Buffer.from(shared);
+/** Reads a file into memory that is as large as it. */
+async function readWhole(path: string, into: SharedArrayBuffer): Promise<void> {
+  const bytes = Buffer.from(into);
   const file = await open(path);
   try {
     let at = 0;
-    while (at < size) {
-      const { bytesRead } = await file.read(bytes, at, Math.min(size - at, 1 << 26), at);
+    while (at < bytes.length) {
+      const { bytesRead } = await file.read(bytes, at, Math.min(bytes.length - at, 1 << 26), at);
       if (bytesRead === 0) break;
       at += bytesRead;
     }
   } finally {
     await file.close();
   }
-  return shared;
 }

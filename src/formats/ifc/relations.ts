@@ -1,3 +1,4 @@
+import type { Georeference } from '@/core/project/publish-report';
 import {
   IFCMAPCONVERSION,
   IFCRELAGGREGATES,
@@ -10,8 +11,7 @@ import {
   IFCRELVOIDSELEMENT,
   IFCSITE,
   IFCGEOMETRICREPRESENTATIONCONTEXT,
-} from 'web-ifc';
-import type { Georeference } from '@/core/project/publish-report';
+} from './class-codes';
 import { numbers, numeric, reference, references, text } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 

@@ -1,7 +1,7 @@
 import type { Worker } from 'node:worker_threads';
 import { startThread } from '../start-thread';
 import type { SharedFile, Tessellation } from './tessellate';
-import type { TessellationOrder } from './tessellate-thread';
+import type { TessellationOrder, TessellationWord } from './tessellate-thread';
 
 /** Bytes; the triangles of a smaller file are there sooner than a thread has started. */
 const WORTH_A_THREAD = 3e6;
@@ -9,14 +9,16 @@ const WORTH_A_THREAD = 3e6;
 const LOOK = 100;
 
 /**
- * The shapes of a file. Those of a large one are built by a thread of its own, which opens the file at once, while the
- * lines of the file are read here. More threads gain nothing on two cores: each would have to open the file for itself.
+ * The shapes of a file. Those of a large one are built by a thread of its own, which loads the library while the file is
+ * read into memory, and opens it while its lines are read here. More threads gain nothing on two cores: each would have to
+ * open the file for itself.
  */
 export class Shapes {
   private readonly worker: Worker | null;
   private readonly answer: Promise<Tessellation | null> | null = null;
   private readonly done = new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
 
+  /** @param file as large as it will be, not yet with its content */
   constructor(private readonly file: SharedFile) {
     const isLarge = file.bytes.byteLength >= WORTH_A_THREAD;
     const order: TessellationOrder = { ...file, done: this.done.buffer as SharedArrayBuffer };
@@ -32,6 +34,11 @@ export class Shapes {
     this.answer.catch(() => undefined);
   }
 
+  /** Says that the file's content is there. */
+  begin(): void {
+    this.tell('open');
+  }
+
   /**
    * @param products express ids of products that name a representation
    * @param onProgress share done, 0..1
@@ -39,7 +46,7 @@ export class Shapes {
    */
   async build(products: number[], onProgress: (share: number) => void): Promise<Tessellation | null> {
     if (!this.answer) return this.buildHere(products, onProgress);
-    this.worker!.postMessage(products);
+    this.tell(products);
     const look = setInterval(() => onProgress(Atomics.load(this.done, 0) / Math.max(1, products.length)), LOOK);
     try {
       return await this.answer;
@@ -53,12 +60,16 @@ export class Shapes {
   }
 
   private async buildHere(products: number[], onProgress: (share: number) => void): Promise<Tessellation | null> {
-    const { Tessellator } = await import('./tessellate');
-    const tessellator = await Tessellator.open(this.file);
+    const { loadLibrary, Tessellator } = await import('./tessellate');
+    const tessellator = Tessellator.open(await loadLibrary(), this.file);
     try {
       return tessellator?.build(products, (count) => onProgress(count / products.length)) ?? null;
     } finally {
       tessellator?.close();
     }
+  }
+
+  private tell(word: TessellationWord): void {
+    this.worker?.postMessage(word);
   }
 }

@@ -1,4 +1,9 @@
-import { IFCMATERIALCONSTITUENTSET, IFCMATERIALDEFINITIONREPRESENTATION, IFCSHAPEASPECT, IFCSTYLEDITEM } from 'web-ifc';
+import {
+  IFCMATERIALCONSTITUENTSET,
+  IFCMATERIALDEFINITIONREPRESENTATION,
+  IFCSHAPEASPECT,
+  IFCSTYLEDITEM,
+} from './class-codes';
 import { numeric, reference, references, text, type IfcLine } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 import type { MaterialDefinitions } from './materials';

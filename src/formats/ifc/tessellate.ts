@@ -1,5 +1,7 @@
+import { createRequire } from 'node:module';
+import { dirname, sep } from 'node:path';
 import { IfcAPI, LogLevel, type FlatMesh } from 'web-ifc';
-import { plainSchema } from './ifc-file';
+import { plainSchema } from './schema-name';
 
 /** An IFC file in memory that threads share. */
 export interface SharedFile {
@@ -32,6 +34,16 @@ const BATCH = 64;
 /** Numbers the library gives a vertex: position and normal. */
 const STRIDE = 6;
 
+/** The reader library, ready to open a file. */
+export async function loadLibrary(): Promise<IfcAPI> {
+  const api = new IfcAPI();
+  // Bundled, it would look for its other half beside the bundle.
+  api.SetWasmPath(dirname(createRequire(import.meta.url).resolve('web-ifc/web-ifc-node.wasm')) + sep, true);
+  await api.Init();
+  api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
+  return api;
+}
+
 /** The reader library with one file open: it builds the triangles of products. */
 export class Tessellator {
   private constructor(
@@ -40,10 +52,7 @@ export class Tessellator {
   ) {}
 
   /** @returns null if the library cannot make sense of the file */
-  static async open(file: SharedFile): Promise<Tessellator | null> {
-    const api = new IfcAPI();
-    await api.Init();
-    api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
+  static open(api: IfcAPI, file: SharedFile): Tessellator | null {
     const model = openModel(api, file);
     return model < 0 ? null : new Tessellator(api, model);
   }

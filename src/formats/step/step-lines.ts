@@ -145,8 +145,20 @@ function inOrder<T>(
   let isAscending = true;
   for (let i = 1; i < ids.length && isAscending; i++) isAscending = ids[i]! > ids[i - 1]!;
   if (isAscending) return make(ids, starts, types);
-  const order = Uint32Array.from(ids, (_, i) => i).sort((a, b) => ids[a]! - ids[b]! || a - b);
+  const order = ascending(ids);
   const kept = order.filter((row, i) => i === 0 || ids[row] !== ids[order[i - 1]!]);
   const pick = (column: Uint32Array) => kept.map((row) => column[row]!);
   return make(pick(ids), pick(starts), pick(types));
+}
+
+/** The rows of a column in the order of their values; equal ones in that of the rows. */
+function ascending(values: Uint32Array): Uint32Array {
+  const { length } = values;
+  let highest = 0;
+  for (const value of values) if (value > highest) highest = value;
+  const rows = Uint32Array.from(values, (_, row) => row);
+  if ((highest + 1) * length > Number.MAX_SAFE_INTEGER) return rows.sort((a, b) => values[a]! - values[b]! || a - b);
+  // Value and row in one number: plain numbers are sorted several times as quick as by a comparison of ours.
+  const keys = Float64Array.from(rows, (row) => values[row]! * length + row).sort();
+  return rows.map((_, i) => keys[i]! % length);
 }

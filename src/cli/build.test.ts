@@ -1,0 +1,22 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { expect, it } from 'vitest';
+
+/** The bundle that the tests convert with. */
+const folder = dirname(process.env.YURTA_CONVERTER!);
+const files = readdirSync(folder).map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }));
+
+it('the bundled converter holds the schemas of IFC as data, and of the reader library only what builds shapes', () => {
+  expect(files.filter(({ text }) => text.includes('IfcDoorStandardCase') && text.includes('JSON.parse'))).toHaveLength(
+    1,
+  );
+  expect(files.filter(({ text }) => /class IfcDoor\b|ToRawLineData\[1\] =/.test(text)).map(({ name }) => name)).toEqual(
+    [],
+  );
+  expect(files.filter(({ text }) => text.includes('StreamMeshes(')).length).toBeGreaterThan(0);
+});
+
+it('the bundled converter loads nothing of three, of pictures or of the reader library before it knows the file', () => {
+  const process = files.find(({ name }) => name === 'convert-process.mjs')!;
+  expect(process.text).not.toMatch(/^import ["'](sharp|draco3dgltf)["']|from ["'](sharp|draco3dgltf)["']/m);
+});
