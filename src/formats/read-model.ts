@@ -2,7 +2,7 @@ import { mkdtemp, open, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
 import type { ModelFrame } from '@/core/units/length-unit';
-import type { BuildingModel } from './building-model';
+import type { BuildingModel, Geometry } from './building-model';
 import { ModelFileError } from './model-file-error';
 import type { SourceFile } from './source-file';
 import { isBinaryStl } from './stl/binary-stl';
@@ -14,6 +14,8 @@ import { unpack } from './unpack';
 export interface ReadOptions {
   /** Called with the share done, 0..1. */
   onProgress?: (share: number) => void;
+  /** Told of geometries of the model to come, where a reader has some long before all, so that they can be worked on meanwhile. */
+  onShapes?: (shapes: Geometry[]) => void;
   /** What the user chose for a file that does not say itself how its numbers are meant. */
   frame?: Partial<ModelFrame>;
 }

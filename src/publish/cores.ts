@@ -6,6 +6,15 @@ import type { PlacedGeometry } from './element-geometry';
 
 type Core = 'here' | 'there';
 
+/** What waits for a core. */
+interface Waiting {
+  wants: Core | null;
+  take: (core: Core) => void;
+}
+
+/** Orders that the other thread has at once: one in hand and the next, because its answer is heard only when this one pauses. */
+const MOST_THERE = 2;
+
 /**
  * The cores that publishing works on: this thread and, for a file that is worth it, one beside it. Each does one thing
  * at a time. What is handed over is copied, but for coordinates that lie in shared memory; a whole model is copied once
@@ -16,14 +25,15 @@ export class Cores {
   private count = 0;
   /** What the other thread has, for one more order. */
   private held: PlacedGeometry | null = null;
-  private readonly free: Core[];
-  private readonly waiting: { wants: Core | null; take: (core: Core) => void }[] = [];
+  private isBusyHere = false;
+  /** Orders that the other thread has. */
+  private there = 0;
+  /** Those of them that nothing is put behind. */
+  private long = 0;
+  private readonly waiting: Waiting[] = [];
 
   /** @param thread another one that works here, by `core-thread`; null for none. Whoever started it ends it. */
   constructor(private readonly thread: Worker | null) {
-    // The other thread first: this one then goes on. It has the next order already while it is at work, because its answer is
-    // heard only when this one pauses.
-    this.free = this.thread ? ['there', 'there', 'here'] : ['here'];
     this.thread?.on('message', (answer: CoreAnswer) => {
       const order = this.orders.get(answer.id);
       this.orders.delete(answer.id);
@@ -34,7 +44,7 @@ export class Cores {
     this.thread?.on('exit', () => this.giveUp(new Error('the second thread ended before its work')));
   }
 
-  /** Does something in the other thread if there is one, so that this one can go on meanwhile. */
+  /** Does something long in the other thread if there is one, so that this one can go on meanwhile. */
   beside<Task extends CoreTask>(task: Task, given: CoreTasks[Task]['given']): Promise<CoreTasks[Task]['gives']> {
     return this.run(task, given, this.thread ? 'there' : 'here');
   }
@@ -55,7 +65,7 @@ export class Cores {
     } finally {
       // What the other thread has answered meanwhile is heard only between two turns of this one.
       if (core === 'here' && this.thread) await setImmediate();
-      this.give(core);
+      this.give(core, wants);
     }
   }
 
@@ -73,16 +83,46 @@ export class Cores {
 
   /** Waits for a core, first come first served. */
   private take(wants: Core | null): Promise<Core> {
-    const at = this.free.findIndex((core) => wants === null || core === wants);
-    if (at >= 0) return Promise.resolve(this.free.splice(at, 1)[0]!);
-    return new Promise((take) => this.waiting.push({ wants, take }));
+    return new Promise((take) => {
+      this.waiting.push({ wants, take });
+      this.handOut();
+    });
   }
 
-  private give(core: Core): void {
-    const at = this.waiting.findIndex(({ wants }) => wants === null || wants === core);
-    if (at >= 0) this.waiting.splice(at, 1)[0]!.take(core);
-    else if (core === 'there') this.free.unshift(core);
-    else this.free.push(core);
+  private give(core: Core, wanted: Core | null): void {
+    if (core === 'here') this.isBusyHere = false;
+    else {
+      this.there--;
+      if (wanted === 'there') this.long--;
+    }
+    this.handOut();
+  }
+
+  private handOut(): void {
+    for (let i = 0; i < this.waiting.length;) {
+      const { wants, take } = this.waiting[i]!;
+      const core = this.freeCore(wants);
+      if (!core) {
+        i++;
+        continue;
+      }
+      this.waiting.splice(i, 1);
+      if (core === 'here') this.isBusyHere = true;
+      else {
+        this.there++;
+        if (wants === 'there') this.long++;
+      }
+      take(core);
+    }
+  }
+
+  private freeCore(wants: Core | null): Core | null {
+    const isFreeHere = wants !== 'there' && !this.isBusyHere;
+    const mayGoThere = wants !== 'here' && this.thread !== null && this.there < MOST_THERE;
+    // The other thread first: this one then goes on. What may be done here as well does not wait behind what takes long.
+    if (mayGoThere && (wants === 'there' || this.there === 0)) return 'there';
+    if (isFreeHere) return 'here';
+    return mayGoThere && this.long === 0 ? 'there' : null;
   }
 
   private giveUp(error: Error): void {

@@ -14,22 +14,26 @@ import { buildDetail } from './detail/build-detail';
 import type { PlacedGeometry } from './element-geometry';
 import { mend } from './examination/mend';
 import { writePictures } from './pictures';
-import type { Prepared, PublishedRevision, PublishOptions } from './publish-model';
+import { prepare, type Prepared } from './prepare';
+import type { PublishedRevision, PublishOptions } from './publish-model';
 import type { StageClock } from './stage-clock';
 import { writeBoth, writeTileset } from './write-tileset';
+
+export { FacetsAhead } from './merge-facets';
 
 /** Pixels. */
 const PREVIEW = { width: 640, height: 400 };
 
 /**
- * Examines what is to be published and writes its revision.
+ * Prepares a model that was read, examines it and writes its revision.
  *
+ * @param whole what is withheld included
  * @param bytes of the file
  * @param thread another one that works on it, or null
  * @throws ModelFileError if nothing of it shows
  */
 export async function makeRevision(
-  prepared: Prepared,
+  whole: BuildingModel,
   bytes: number,
   options: PublishOptions,
   thread: Worker | null,
@@ -37,9 +41,12 @@ export async function makeRevision(
 ): Promise<PublishedRevision> {
   const progress = (stage: PublishStage, from: number, to: number) => (share: number) =>
     options.onProgress?.(stage, from + (to - from) * share);
-  const { placed, withheld, newCategories, changes, plain, merged } = prepared;
   progress('examining', 0.55, 0.6)(0);
-  const agreed = options.settings?.mend ?? [];
+  const { discipline, settings = {} } = options;
+  if (discipline) whole.elements.discipline = whole.elements.discipline.map((own) => own || discipline);
+  const prepared = await prepare(whole, settings);
+  const { placed, withheld, newCategories, changes, plain, merged } = prepared;
+  const agreed = settings.mend ?? [];
   refuseEmpty(placed, prepared, options);
   const cores = new Cores(thread);
   const examining = cores.beside('examine', { model: withoutFacts(prepared.model), geometry: placed });

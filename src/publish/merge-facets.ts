@@ -3,6 +3,7 @@ import { faceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { BuildingModel, Geometry } from '@/formats/building-model';
 import { collapseDistance } from './detail/surface-distance';
+import { GeometryPool } from './share-geometries';
 
 /** So far, in metres, may corners lie off a plane or a line and count as on it: a tenth of what is rounded away later. */
 const FLAT = 0.0001;
@@ -21,13 +22,32 @@ const WORTH_MERGING = 0.02;
  */
 export async function mergeFacets(model: BuildingModel): Promise<{ model: BuildingModel; saved: number }> {
   await MeshoptSimplifier.ready;
-  const geometries = model.geometries.map(merged);
+  const geometries = model.geometries.map(mergedOnce);
   const saved = model.placements.reduce(
     (sum, { geometry }) =>
       sum + (model.geometries[geometry]!.indices.length - geometries[geometry]!.indices.length) / 3,
     0,
   );
   return { model: { ...model, geometries }, saved };
+}
+
+/** What became of geometries. */
+const known = new WeakMap<Geometry, Geometry>();
+
+/** Merges facets of some of a model's geometries while others are still to come, so that less is to be done then. */
+export class FacetsAhead {
+  private readonly pool = new GeometryPool();
+
+  async merge(geometries: Geometry[]): Promise<void> {
+    await MeshoptSimplifier.ready;
+    for (const geometry of geometries) mergedOnce(this.pool.geometries[this.pool.add(geometry)]!);
+  }
+}
+
+function mergedOnce(geometry: Geometry): Geometry {
+  let result = known.get(geometry);
+  if (!result) known.set(geometry, (result = merged(geometry)));
+  return result;
 }
 
 interface Mesh {

@@ -1,18 +1,16 @@
 import { stat } from 'node:fs/promises';
 import { setImmediate } from 'node:timers/promises';
+import type { Worker } from 'node:worker_threads';
 import type { ElementIndex } from '@/core/elements/element-index';
 import type { PublishStage } from '@/core/jobs/stage';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
-import type { BuildingModel, PropertySets } from '@/formats/building-model';
+import type { Geometry, PropertySets } from '@/formats/building-model';
 import { readModel } from '@/formats/read-model';
 import { startThread } from '@/formats/start-thread';
-import { placeGeometry, type PlacedGeometry } from './element-geometry';
-import { mergeFacets } from './merge-facets';
-import { reveal } from './reveal';
-import { shareGeometries } from './share-geometries';
+import type * as MakeRevision from './make-revision';
+import type { FacetsAhead } from './merge-facets';
 import { StageClock } from './stage-clock';
-import { changeSurfaces } from './surfaces/change-surfaces';
 
 export interface PublishOptions {
   fileName: string;
@@ -38,66 +36,63 @@ const WORTH_A_THREAD = 1_000_000;
 /**
  * Reads a model file and writes the published revision: `tileset.json` (3D Tiles 1.1), `tiles/*.glb`, `textures/*.webp`,
  * `elements.json`, `triangles.json` (by row, as in the file), `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
- * What comes after reading is loaded, and its second thread started, while the reader waits for its own.
+ * What comes after reading is loaded, and its second thread started, once the reader is well under way.
  *
  * @throws ModelFileError with a sentence for the user if the file cannot be published
  */
 export async function publishModel(path: string, options: PublishOptions): Promise<PublishedRevision> {
   const clock = new StageClock();
   const { size } = await stat(path);
-  const preparing = prepare(path, options, clock);
-  const making = import('./make-revision');
-  const thread = size < WORTH_A_THREAD ? null : startThread(import.meta.url, './core-thread');
+  const next = new Next(size >= WORTH_A_THREAD);
   try {
-    const prepared = await preparing;
-    const { makeRevision } = await making;
-    return await makeRevision(prepared, size, options, thread, clock);
+    const model = await readModel(path, options.fileName, {
+      frame: options.settings?.frame,
+      onProgress: (share) => {
+        next.prepare();
+        options.onProgress?.('reading', READING * share);
+      },
+      onShapes: (shapes) => next.take(shapes),
+    });
+    await letGo();
+    clock.lap('reading');
+    const { makeRevision } = await next.prepare();
+    await next.settle();
+    return await makeRevision(model, size, options, next.thread, clock);
   } finally {
-    await thread?.terminate();
+    await next.thread?.terminate();
   }
 }
 
-/** What is to be published: elements with their triangles in place, and what was done so far. */
-export interface Prepared {
-  /** Where nothing is to be mended, without its shapes: with those in place they would be held twice. */
-  model: BuildingModel;
-  placed: PlacedGeometry;
-  withheld: number;
-  newCategories: string[];
-  changes: PublishReport['surfaces'];
-  /** Bytes that the triangles would take as they came. */
-  plain: number;
-  /** Triangles that went with the facets of one plane. */
-  merged: number;
-}
+/** What comes after reading, and its thread. */
+class Next {
+  thread: Worker | null = null;
+  private module: Promise<typeof MakeRevision> | null = null;
+  private ahead: Promise<FacetsAhead> | null = null;
 
-/** Reads a file, leaves what is to be revealed, changes surfaces, merges facets, puts everything in its place. */
-async function prepare(
-  path: string,
-  { fileName, discipline, settings = {}, onProgress: tell }: PublishOptions,
-  clock: StageClock,
-): Promise<Prepared> {
-  const onProgress = (share: number) => tell?.('reading', READING * share);
-  const { frame, reveal: rule, surfaces = [] } = settings;
-  const mends = settings.mend !== undefined && settings.mend.length > 0;
-  const whole = await readModel(path, fileName, { onProgress, frame });
-  if (discipline) whole.elements.discipline = whole.elements.discipline.map((own) => own || discipline);
-  await letGo();
-  const { model, withheld, newCategories } = rule
-    ? reveal(whole, rule)
-    : { model: whole, withheld: 0, newCategories: [] };
-  const changed = changeSurfaces(model, surfaces);
-  clock.lap('reading');
-  const merged = await mergeFacets(shareGeometries(changed.model));
-  return {
-    model: mends ? merged.model : { ...merged.model, geometries: [], placements: [] },
-    placed: placeGeometry(merged.model),
-    withheld,
-    newCategories,
-    changes: changed.changes,
-    plain: plainBytes(model),
-    merged: merged.saved,
-  };
+  constructor(private readonly isWorthAThread: boolean) {}
+
+  /** Loads it and starts its thread, the first time that it is asked for. */
+  prepare(): Promise<typeof MakeRevision> {
+    if (!this.module && this.isWorthAThread) this.thread = startThread(import.meta.url, './core-thread');
+    return (this.module ??= import('./make-revision'));
+  }
+
+  /** Works on shapes that are there before the others. */
+  take(shapes: Geometry[]): void {
+    const before = this.ahead ?? this.prepare().then(({ FacetsAhead }) => new FacetsAhead());
+    this.ahead = before.then(async (ahead) => {
+      await ahead.merge(shapes);
+      return ahead;
+    });
+    // What goes wrong is told to whoever waits; until then nobody may.
+    this.ahead.catch(() => undefined);
+  }
+
+  /** Waits until that is done, and lets go of what was only needed for it. */
+  async settle(): Promise<void> {
+    await this.ahead;
+    this.ahead = null;
+  }
 }
 
 /** Bytes outside the heap that are worth the time that collecting takes. */
@@ -112,12 +107,4 @@ async function letGo(): Promise<void> {
     await setImmediate();
     globalThis.gc?.();
   }
-}
-
-/** What the triangles would take as they are: every placement apart, vertices of six 32-bit numbers. */
-function plainBytes({ placements, geometries }: BuildingModel): number {
-  return placements.reduce((sum, { geometry }) => {
-    const { positions, indices } = geometries[geometry]!;
-    return sum + (positions.length / 3) * 24 + indices.length * 4;
-  }, 0);
 }

@@ -6,21 +6,12 @@ import type { BuildingModel, Geometry } from '@/formats/building-model';
  * write a pipe or a post anew wherever it stands.
  */
 export function shareGeometries(model: BuildingModel): BuildingModel {
-  const buckets = new Map<number, number[]>();
-  const geometries: Geometry[] = [];
-  const place = model.geometries.map((geometry) => {
-    const hash = hashOf(geometry);
-    const bucket = buckets.get(hash) ?? [];
-    const known = bucket.find((candidate) => isEqual(geometries[candidate]!, geometry));
-    if (known !== undefined) return known;
-    const own = geometries.push(geometry) - 1;
-    buckets.set(hash, [...bucket, own]);
-    return own;
-  });
-  if (geometries.length === model.geometries.length) return model;
+  const pool = new GeometryPool();
+  const place = model.geometries.map((geometry) => pool.add(geometry));
+  if (pool.geometries.length === model.geometries.length) return model;
   return {
     ...model,
-    geometries,
+    geometries: pool.geometries,
     placements: model.placements.map((one) => ({
       element: one.element,
       geometry: place[one.geometry]!,
@@ -28,6 +19,23 @@ export function shareGeometries(model: BuildingModel): BuildingModel {
       matrix: one.matrix,
     })),
   };
+}
+
+/** Geometries that differ from each other. */
+export class GeometryPool {
+  readonly geometries: Geometry[] = [];
+  private readonly buckets = new Map<number, number[]>();
+
+  /** Returns the place of the one that is equal: its own where none was before. */
+  add(geometry: Geometry): number {
+    const hash = hashOf(geometry);
+    const bucket = this.buckets.get(hash) ?? [];
+    const known = bucket.find((candidate) => isEqual(this.geometries[candidate]!, geometry));
+    if (known !== undefined) return known;
+    const own = this.geometries.push(geometry) - 1;
+    this.buckets.set(hash, [...bucket, own]);
+    return own;
+  }
 }
 
 const COLUMNS = ['positions', 'indices', 'colors', 'normals', 'uvs'] as const;

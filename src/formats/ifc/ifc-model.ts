@@ -51,7 +51,10 @@ export async function ifcModel(
     throw new ModelFileError('nothing-inside', `“${fileName}” is a valid IFC file but holds no building element.`);
   }
   options.onProgress?.(0.1);
-  const building = shapes.build(products.shaped, (share) => options.onProgress?.(0.1 + 0.85 * share));
+  const building = shapes.build(products.shaped, {
+    onProgress: (share) => options.onProgress?.(0.1 + 0.85 * share),
+    onShapes: (some) => options.onShapes?.(some),
+  });
   const relations = readRelations(file);
   const materials = new MaterialDefinitions(file);
   const rows = readProducts(file, model, products, relations, materials);

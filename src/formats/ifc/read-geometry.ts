@@ -3,7 +3,7 @@ import type { BuildingModel, Geometry, SurfaceMaterial } from '../building-model
 import type { IfcFile } from './ifc-file';
 import { readIndexedColours, type FaceColours } from './indexed-colours';
 import type { Colour, SurfaceColours } from './surface-colours';
-import type { Tessellation } from './tessellate';
+import type { BuiltShapes } from './shapes';
 
 /** A geometry of the model, with its colour where its faces have one of their own. */
 interface Part {
@@ -17,7 +17,7 @@ interface Part {
  *
  * @param rows express id of a product -> its row
  * @param shaped express ids of the products that name a representation
- * @param tessellation of all of these
+ * @param built of all of these
  */
 export function readGeometry(
   file: IfcFile,
@@ -25,11 +25,10 @@ export function readGeometry(
   rows: Map<number, number>,
   shaped: number[],
   surfaceColours: SurfaceColours,
-  tessellation: Tessellation,
+  built: BuiltShapes,
 ): void {
   const faceColours = readIndexedColours(file);
-  const { placements, failures } = tessellation;
-  const items = new ItemShapes(tessellation);
+  const { placements, failures, geometries } = built;
   const parts = new Map<number, Part[]>();
   const materials = new MaterialPool(model.materials);
   const rowsOf = rowsByProduct(placements.product);
@@ -40,7 +39,7 @@ export function readGeometry(
       const item = placements.item[row]!;
       let itemParts = parts.get(item);
       if (!itemParts) {
-        itemParts = partsOf(items.shape(item), model, faceColours.get(item));
+        itemParts = partsOf(geometries.get(item), model, faceColours.get(item));
         parts.set(item, itemParts);
       }
       if (itemParts.length === 0) continue;
@@ -79,29 +78,8 @@ function rowsByProduct(products: Uint32Array): Map<number, number[]> {
   return rows;
 }
 
-/** Triangles by representation item. */
-class ItemShapes {
-  private readonly rows: Map<number, number>;
-
-  constructor(private readonly tessellation: Tessellation) {
-    this.rows = new Map(Array.from(tessellation.items.id, (item, row) => [item, row]));
-  }
-
-  /** Null where nothing usable is there. */
-  shape(item: number): Geometry | null {
-    const row = this.rows.get(item);
-    if (row === undefined) return null;
-    const { items, positions, indices } = this.tessellation;
-    const from = (to: Uint32Array) => (row === 0 ? 0 : to[row - 1]!);
-    const own = indices.subarray(from(items.indicesTo), items.indicesTo[row]);
-    return own.length === 0
-      ? null
-      : { positions: positions.subarray(from(items.positionsTo), items.positionsTo[row]), indices: own };
-  }
-}
-
 /** Adds an item's triangles to the model, in as many parts as its faces have colours. */
-function partsOf(geometry: Geometry | null, model: BuildingModel, faceColours: FaceColours | undefined): Part[] {
+function partsOf(geometry: Geometry | undefined, model: BuildingModel, faceColours: FaceColours | undefined): Part[] {
   if (!geometry) return [];
   // Where the library left out triangles, faces and colours cannot be matched any more.
   const matched = faceColours?.ofTriangle.length === geometry.indices.length / 3;

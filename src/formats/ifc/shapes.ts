@@ -1,12 +1,26 @@
 import type { Worker } from 'node:worker_threads';
+import type { Geometry } from '../building-model';
 import { startThread } from '../start-thread';
-import type { SharedFile, Tessellation } from './tessellate';
-import type { TessellationOrder, TessellationWord } from './tessellate-thread';
+import type { ItemTriangles, SharedFile, Tessellation } from './tessellate';
+import type { TessellationAnswer, TessellationOrder, TessellationWord } from './tessellate-thread';
 
 /** Bytes; the triangles of a smaller file are there sooner than a thread has started. */
 const WORTH_A_THREAD = 3e6;
 /** Milliseconds between two looks at how far the thread is. */
 const LOOK = 100;
+
+/** What the products of a file show. */
+export interface BuiltShapes extends Tessellation {
+  /** By express id of the item; none where it has no usable surface. */
+  geometries: Map<number, Geometry>;
+}
+
+export interface ShapeOptions {
+  /** Share done, 0..1. */
+  onProgress: (share: number) => void;
+  /** Takes shapes while others are still being built. */
+  onShapes: (shapes: Geometry[]) => void;
+}
 
 /**
  * The shapes of a file. Those of a large one are built by a thread of its own, which loads the library while the file is
@@ -17,6 +31,8 @@ export class Shapes {
   private readonly worker: Worker | null;
   private readonly answer: Promise<Tessellation | null> | null = null;
   private readonly done = new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
+  private readonly geometries = new Map<number, Geometry>();
+  private onShapes: ShapeOptions['onShapes'] = () => undefined;
 
   /** @param file as large as it will be, not yet with its content */
   constructor(private readonly file: SharedFile) {
@@ -26,7 +42,10 @@ export class Shapes {
     this.worker = worker;
     if (!worker) return;
     this.answer = new Promise((done, fail) => {
-      worker.once('message', done);
+      worker.on('message', (said: TessellationAnswer) => {
+        if ('items' in said) this.take(said.items);
+        else done(said.built);
+      });
       worker.once('error', fail);
       worker.once('exit', () => fail(new Error('the thread ended before it had built the shapes')));
     });
@@ -41,15 +60,15 @@ export class Shapes {
 
   /**
    * @param products express ids of products that name a representation
-   * @param onProgress share done, 0..1
    * @returns null if the library cannot make sense of the file
    */
-  async build(products: number[], onProgress: (share: number) => void): Promise<Tessellation | null> {
-    if (!this.answer) return this.buildHere(products, onProgress);
+  async build(products: number[], { onProgress, onShapes }: ShapeOptions): Promise<BuiltShapes | null> {
+    this.onShapes = onShapes;
+    if (!this.answer) return this.withGeometries(await this.buildHere(products, onProgress));
     this.tell(products);
     const look = setInterval(() => onProgress(Atomics.load(this.done, 0) / Math.max(1, products.length)), LOOK);
     try {
-      return await this.answer;
+      return this.withGeometries(await this.answer);
     } finally {
       clearInterval(look);
     }
@@ -63,10 +82,33 @@ export class Shapes {
     const { loadLibrary, Tessellator } = await import('./tessellate');
     const tessellator = Tessellator.open(await loadLibrary(), this.file);
     try {
-      return tessellator?.build(products, (count) => onProgress(count / products.length)) ?? null;
+      return (
+        tessellator?.build(
+          products,
+          (items) => this.take(items),
+          (count) => onProgress(count / products.length),
+        ) ?? null
+      );
     } finally {
       tessellator?.close();
     }
+  }
+
+  private take({ id, positions, positionsTo, indices, indicesTo }: ItemTriangles): void {
+    const from = (to: Uint32Array, row: number) => (row === 0 ? 0 : to[row - 1]!);
+    const shapes = Array.from(id, (item, row): Geometry => {
+      const geometry = {
+        positions: positions.subarray(from(positionsTo, row), positionsTo[row]),
+        indices: indices.subarray(from(indicesTo, row), indicesTo[row]),
+      };
+      this.geometries.set(item, geometry);
+      return geometry;
+    });
+    this.onShapes(shapes);
+  }
+
+  private withGeometries(built: Tessellation | null): BuiltShapes | null {
+    return built && { ...built, geometries: this.geometries };
   }
 
   private tell(word: TessellationWord): void {

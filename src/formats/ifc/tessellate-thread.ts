@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { loadLibrary, Tessellator, type SharedFile } from './tessellate';
+import { loadLibrary, Tessellator, type ItemTriangles, type SharedFile, type Tessellation } from './tessellate';
 
 /** What the thread is started with. It loads the library, and goes on when it hears that the file is in memory, then of which products. */
 export interface TessellationOrder extends SharedFile {
@@ -9,6 +9,9 @@ export interface TessellationOrder extends SharedFile {
 
 /** What the thread hears: first that the file is in memory, then express ids of the products to build. */
 export type TessellationWord = 'open' | number[];
+
+/** What the thread says: triangles as soon as there are some, and where they show once all are there; null if the file makes no sense. */
+export type TessellationAnswer = { items: ItemTriangles } | { built: Tessellation | null };
 
 const order = workerData as TessellationOrder;
 const done = new Int32Array(order.done);
@@ -21,16 +24,20 @@ parentPort!.on('message', async (word: TessellationWord) => {
 
 async function build(products: number[]): Promise<void> {
   const open = await tessellator;
-  const result = open && open.build(products, (count) => Atomics.store(done, 0, count));
+  const built =
+    open &&
+    open.build(
+      products,
+      (items) => answer({ items }, Object.values(items)),
+      (count) => Atomics.store(done, 0, count),
+    );
   open?.close();
-  const columns = result && [
-    ...Object.values(result.placements),
-    ...Object.values(result.items),
-    result.positions,
-    result.indices,
-  ];
+  answer({ built }, built ? Object.values(built.placements) : []);
+}
+
+function answer(given: TessellationAnswer, columns: { buffer: ArrayBufferLike }[]): void {
   parentPort!.postMessage(
-    result,
-    columns?.map((column) => column.buffer as ArrayBuffer),
+    given,
+    columns.map(({ buffer }) => buffer as ArrayBuffer),
   );
 }

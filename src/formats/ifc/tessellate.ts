@@ -9,7 +9,7 @@ export interface SharedFile {
   schema: string;
 }
 
-/** Triangles of products, in columns, so that a thread hands them over without a copy. */
+/** Where products show which item, in columns, so that a thread hands them over without a copy. */
 export interface Tessellation {
   /** A row for every placement, in the order of the products. */
   placements: {
@@ -21,16 +21,23 @@ export interface Tessellation {
     /** Sixteen numbers each, column-major, from the item's frame to the library's: metres, Y up. */
     matrix: Float64Array;
   };
-  /** A row for every item; items without a usable surface have no triangles. */
-  items: { id: Uint32Array; positionsTo: Uint32Array; indicesTo: Uint32Array };
-  positions: Float32Array;
-  indices: Uint32Array;
   /** Express id -> reason, of products whose shape the library cannot build. */
   failures: Map<number, string>;
 }
 
+/** Triangles of items, in columns: a row for every item that has a usable surface. */
+export interface ItemTriangles {
+  id: Uint32Array;
+  positionsTo: Uint32Array;
+  indicesTo: Uint32Array;
+  positions: Float32Array;
+  indices: Uint32Array;
+}
+
 /** The library is asked for this many products at once. */
 const BATCH = 64;
+/** Triangles are handed over when there are as many coordinates: several times a second. */
+const HAND_OVER = 100_000;
 /** Numbers the library gives a vertex: position and normal. */
 const STRIDE = 6;
 
@@ -59,16 +66,23 @@ export class Tessellator {
 
   /**
    * @param products express ids of products that name a representation
-   * @param onProgress how many are done
+   * @param onItems takes the triangles of items, each once, while those of others are still to come
+   * @param onProgress how many products are done
    */
-  build(products: readonly number[], onProgress: (done: number) => void): Tessellation {
+  build(
+    products: readonly number[],
+    onItems: (items: ItemTriangles) => void,
+    onProgress: (done: number) => void,
+  ): Tessellation {
     const out = new Collector(this.api, this.model);
     for (let from = 0; from < products.length; from += BATCH) {
       const batch = products.slice(from, from + BATCH);
       stream(this.api, this.model, batch, out);
+      if (out.waiting >= HAND_OVER) onItems(out.takeItems());
       onProgress(from + batch.length);
     }
-    return out.finish();
+    if (out.waiting > 0) onItems(out.takeItems());
+    return out.tessellation();
   }
 
   close(): void {
@@ -117,15 +131,15 @@ function stream(api: IfcAPI, model: number, batch: number[], out: Collector): vo
   }
 }
 
-/** Copies triangles out of the library's memory, of every item once. */
+/** Copies triangles out of the library's memory, of every item once; those without a usable surface are left out. */
 class Collector {
   readonly failures = new Map<number, string>();
   private readonly placements = { product: [] as number[], item: [] as number[], colour: [] as number[] };
   private readonly matrices: number[] = [];
   private readonly known = new Set<number>();
-  private readonly items = { id: [] as number[], positionsTo: [] as number[], indicesTo: [] as number[] };
-  private readonly positions: Float32Array[] = [];
-  private readonly indices: Uint32Array[] = [];
+  private items = { id: [] as number[], positionsTo: [] as number[], indicesTo: [] as number[] };
+  private positions: Float32Array[] = [];
+  private indices: Uint32Array[] = [];
   private positionsTo = 0;
   private indicesTo = 0;
 
@@ -149,13 +163,32 @@ class Collector {
     }
   }
 
-  finish(): Tessellation {
-    const { product, item, colour } = this.placements;
+  /** Coordinates of items that were not taken yet. */
+  get waiting(): number {
+    return this.positionsTo;
+  }
+
+  takeItems(): ItemTriangles {
     const { id, positionsTo, indicesTo } = this.items;
     const positions = new Float32Array(this.positionsTo);
     const indices = new Uint32Array(this.indicesTo);
     this.positions.forEach((column, i) => positions.set(column, i === 0 ? 0 : positionsTo[i - 1]));
     this.indices.forEach((column, i) => indices.set(column, i === 0 ? 0 : indicesTo[i - 1]));
+    this.items = { id: [], positionsTo: [], indicesTo: [] };
+    this.positions = [];
+    this.indices = [];
+    this.positionsTo = this.indicesTo = 0;
+    return {
+      id: Uint32Array.from(id),
+      positionsTo: Uint32Array.from(positionsTo),
+      indicesTo: Uint32Array.from(indicesTo),
+      positions,
+      indices,
+    };
+  }
+
+  tessellation(): Tessellation {
+    const { product, item, colour } = this.placements;
     return {
       placements: {
         product: Uint32Array.from(product),
@@ -163,13 +196,6 @@ class Collector {
         colour: Float64Array.from(colour),
         matrix: Float64Array.from(this.matrices),
       },
-      items: {
-        id: Uint32Array.from(id),
-        positionsTo: Uint32Array.from(positionsTo),
-        indicesTo: Uint32Array.from(indicesTo),
-      },
-      positions,
-      indices,
       failures: this.failures,
     };
   }
@@ -189,7 +215,7 @@ class Collector {
           isUsable &&= Number.isFinite(value);
         }
       }
-      this.keep(item, isUsable ? positions : new Float32Array(), isUsable ? indices.slice() : new Uint32Array());
+      if (isUsable) this.keep(item, positions, indices.slice());
     } finally {
       source.delete();
     }
