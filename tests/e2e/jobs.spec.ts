@@ -51,8 +51,6 @@ test('who leaves the page hears of the end under the bell and by mail, and finds
   await mail.click();
   await expect(page.getByRole('article', { name: 'The mail' })).toContainText('Hello Ines Okafor');
   await expectNoViolations(page);
-  await page.getByRole('article', { name: 'The mail' }).getByRole('link').click();
-  await page.waitForURL('**/prepare');
 
   await page.getByRole('button', { name: /^Messages, \d+ new/ }).click();
   const messages = page.getByRole('dialog');
@@ -61,4 +59,8 @@ test('who leaves the page hears of the end under the bell and by mail, and finds
   await expectNoViolations(page);
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'Messages', exact: true })).toBeVisible();
+
+  await page.getByRole('article', { name: 'The mail' }).getByRole('link').click();
+  await page.waitForURL('**/prepare');
+  await expect(page.getByRole('list', { name: 'Revisions of kiosk' })).toContainText('P01');
 });
