@@ -14,16 +14,9 @@ const node = (port: number, command: string) => ({
 /** The first node has the demo project; the second shares its database, so that meetings span both. */
 export const NODES = { first: 'http://localhost:3390', second: 'http://localhost:3391' };
 
-const ON_THE_DEMO = /(link|meeting|options|recovery|review)\.spec\.ts$/;
-
 export default defineConfig({
   testDir: 'tests/e2e',
-  // Two at a time, one of each kind: those on the demo project see what the others there do, those on projects of their own do not.
-  workers: 2,
-  projects: [
-    { name: 'on the demo', testMatch: ON_THE_DEMO, workers: 1 },
-    { name: 'apart', testIgnore: ON_THE_DEMO, workers: 1 },
-  ],
+  workers: 1,
   timeout: 180_000,
   expect: { timeout: 30_000 },
   reporter: [['list']],

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Geometry } from '@/formats/building-model';
 import { placeGeometry } from './element-geometry';
 import { shellOf } from './examination/shells';
-import { mergeFacets } from './merge-facets';
+import { FacetsAhead, mergeFacets } from './merge-facets';
 import { field, meshModel, moved } from './test-model';
 
 /** A surface drawn on an n by n raster a side: x, y, z of every raster point, by side and two numbers 0..1. */
@@ -88,5 +88,17 @@ describe('merging facets', () => {
       geometry[own] = own === 'colors' ? new Uint8Array(positions.length) : new Float32Array(positions.length);
       expect((await mergeFacets(model)).model.geometries[0]).toBe(geometry as unknown as Geometry);
     }
+  });
+
+  it('comes to the same where some of the shapes were there before the others', async () => {
+    const { positions, indices } = raster(BOX, 8);
+    const [early, late] = [0, 1].map(() => meshModel(positions, indices, [moved(0, 0, 0)]));
+    const ahead = new FacetsAhead();
+    const [shape] = early!.geometries as [Geometry];
+    await ahead.merge([{ ...shape }, shape]);
+    const merged = await mergeFacets(early!);
+    expect(merged.saved).toBeGreaterThan(700);
+    expect(merged.model.geometries).toEqual((await mergeFacets(late!)).model.geometries);
+    expect((await mergeFacets(early!)).model.geometries[0], 'done once').toBe(merged.model.geometries[0]);
   });
 });

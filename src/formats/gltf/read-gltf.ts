@@ -8,6 +8,7 @@ import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
+import { unreadExtensions } from '../unread-extensions';
 import { openGltf } from './open-gltf';
 import { primitiveGeometry } from './primitive-geometry';
 import { surfaceMaterial } from './surface-material';
@@ -25,10 +26,7 @@ export async function readGltf(source: SourceFile, options: ReadOptions): Promis
   options.onProgress?.(0.4);
   const { model } = takeOver(document, fileName);
   if (model.placements.length === 0) throw nothingShown(model, fileName, passedOver);
-  if (passedOver.length > 0)
-    model.warnings.push({
-      reason: `the file cannot do without ${passedOver.join(', ')}, which Yurta does not read; it may look otherwise here`,
-    });
+  model.warnings.push(...unreadExtensions(passedOver));
   settleFrame(model, { metresPerUnit: 1, up: 'Y' }, 'Y', options.frame ?? {});
   options.onProgress?.(1);
   return model;

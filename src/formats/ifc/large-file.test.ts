@@ -2,6 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Geometry } from '../building-model';
 import { readModel } from '../read-model';
 import { extrusion, ifcFile, proxy, rectangle } from './test-file';
 
@@ -39,7 +40,13 @@ it('gives a large file the shapes, the facts and the gaps that it has in a small
     const path = join(folder, 'model.ifc');
     const text = ifcFile(lines);
     await writeFile(path, text);
-    const { properties, warnings, geometries, placements } = await readModel(path, 'model.ifc');
+    const ahead: Geometry[] = [];
+    const { properties, warnings, geometries, placements } = await readModel(path, 'model.ifc', {
+      onShapes: (shapes) => ahead.push(...shapes),
+    });
+    // Told of before, they are those of the model, not copies.
+    expect(ahead).toHaveLength(geometries.length);
+    for (const geometry of geometries) expect(ahead).toContain(geometry);
     return { size: text.length, properties, warnings, geometries, placements };
   };
   const [small, large] = [await read(THING), await read(THING + ballast.join('\n'))];

@@ -7,6 +7,7 @@ import { ModelFileError } from '../model-file-error';
 import { settleFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
+import { unreadExtensions } from '../unread-extensions';
 import { readModelPart, type MfObject, type ModelPart } from './model-part';
 import { PackageParts } from './package-parts';
 
@@ -91,10 +92,7 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid 3MF but nothing in it is to be shown.`);
   const unread = new Set([...loaded.values()].flatMap((part) => part.unreadExtensions));
-  if (unread.size > 0)
-    builder.model.warnings.push({
-      reason: `the file cannot do without ${[...unread].join(', ')}, which Yurta does not read; it may look otherwise here`,
-    });
+  builder.model.warnings.push(...unreadExtensions(unread));
   const metresPerUnit = METRES[root.unit] ?? METRES.millimeter!;
   settleFrame(builder.model, { metresPerUnit, up: 'Z' }, 'Z', options.frame ?? {});
   return builder.model;
