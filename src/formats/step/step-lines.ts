@@ -1,3 +1,4 @@
+import { ascendingRows } from './ascending-rows';
 import { isDigit, isLetter, readStepValues, skipBlanks, type StepValue } from './step-values';
 import { typeCode } from './type-code';
 
@@ -24,6 +25,12 @@ class Numbers {
   }
 }
 
+interface Columns {
+  ids: Numbers;
+  starts: Numbers;
+  types: Numbers;
+}
+
 /**
  * Where the lines of a STEP file's data sections stand, by their numbers and by their types. Twelve bytes a line; their
  * values are read when somebody asks for them.
@@ -40,30 +47,10 @@ export class StepLines {
 
   /** Looks through a whole file once. Statements that are no lines, such as the header's, are passed over. */
   static of(bytes: Buffer): StepLines {
-    const [ids, starts, types] = [new Numbers(), new Numbers(), new Numbers()];
-    let at = 0;
-    while (at < bytes.length) {
-      at = skipBlanks(bytes, at);
-      if (bytes[at] === HASH) {
-        let to = at + 1;
-        let id = 0;
-        while (isDigit(bytes[to])) id = id * 10 + bytes[to++]! - 48;
-        to = skipBlanks(bytes, to);
-        if (bytes[to] === EQUALS) {
-          const name = skipBlanks(bytes, to + 1);
-          to = name;
-          while (isLetter(bytes[to]) || isDigit(bytes[to])) to++;
-          const open = skipBlanks(bytes, to);
-          if (to > name && bytes[open] === OPEN && id > 0 && id <= HIGHEST_ID) {
-            ids.push(id);
-            starts.push(open);
-            types.push(typeCode(bytes, name, to));
-          }
-          at = open;
-        } else at = to;
-      }
-      at = endOfStatement(bytes, at);
-    }
+    const found: Columns = { ids: new Numbers(), starts: new Numbers(), types: new Numbers() };
+    // A function a statement: one loop over all would run for long before it is made quick.
+    for (let at = 0; at < bytes.length;) at = endOfStatement(bytes, readName(bytes, skipBlanks(bytes, at), found));
+    const { ids, starts, types } = found;
     return inOrder(ids.done(), starts.done(), types.done(), (...columns) => new StepLines(bytes, ...columns));
   }
 
@@ -120,6 +107,30 @@ export class StepLines {
   }
 }
 
+/**
+ * Notes number, type and place of a line, if the statement at a byte is one.
+ *
+ * @returns the byte from which its end is to be looked for
+ */
+function readName(bytes: Buffer, at: number, { ids, starts, types }: Columns): number {
+  if (bytes[at] !== HASH) return at;
+  let to = at + 1;
+  let id = 0;
+  while (isDigit(bytes[to])) id = id * 10 + bytes[to++]! - 48;
+  to = skipBlanks(bytes, to);
+  if (bytes[to] !== EQUALS) return to;
+  const name = skipBlanks(bytes, to + 1);
+  to = name;
+  while (isLetter(bytes[to]) || isDigit(bytes[to])) to++;
+  const open = skipBlanks(bytes, to);
+  if (to > name && bytes[open] === OPEN && id > 0 && id <= HIGHEST_ID) {
+    ids.push(id);
+    starts.push(open);
+    types.push(typeCode(bytes, name, to));
+  }
+  return open;
+}
+
 /** The byte after the semicolon that ends a statement; semicolons in texts and comments do not. */
 function endOfStatement(bytes: Buffer, at: number): number {
   const { length } = bytes;
@@ -145,20 +156,8 @@ function inOrder<T>(
   let isAscending = true;
   for (let i = 1; i < ids.length && isAscending; i++) isAscending = ids[i]! > ids[i - 1]!;
   if (isAscending) return make(ids, starts, types);
-  const order = ascending(ids);
+  const order = ascendingRows(ids);
   const kept = order.filter((row, i) => i === 0 || ids[row] !== ids[order[i - 1]!]);
   const pick = (column: Uint32Array) => kept.map((row) => column[row]!);
   return make(pick(ids), pick(starts), pick(types));
-}
-
-/** The rows of a column in the order of their values; equal ones in that of the rows. */
-function ascending(values: Uint32Array): Uint32Array {
-  const { length } = values;
-  let highest = 0;
-  for (const value of values) if (value > highest) highest = value;
-  const rows = Uint32Array.from(values, (_, row) => row);
-  if ((highest + 1) * length > Number.MAX_SAFE_INTEGER) return rows.sort((a, b) => values[a]! - values[b]! || a - b);
-  // Value and row in one number: plain numbers are sorted several times as quick as by a comparison of ours.
-  const keys = Float64Array.from(rows, (row) => values[row]! * length + row).sort();
-  return rows.map((_, i) => keys[i]! % length);
 }
