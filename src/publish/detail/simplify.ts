@@ -1,7 +1,8 @@
 import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { emptyBox, expandByPoint } from '@/core/math/box3';
 import { uniqueRows } from '@/core/mesh/unique-rows';
-import { latticeStep, pickVertices } from '../smooth';
+import { latticeStep } from '../curved-normals';
+import { pickVertices } from '../smooth';
 import type { DetailPart } from './split-pieces';
 import { collapseDistance } from './surface-distance';
 
