@@ -11,7 +11,7 @@ import {
   type WebGLProgramParametersWithUniforms,
 } from 'three';
 import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
-import type { ElementPaint } from './element-paint';
+import { PAINT, PAINT_AND_SOLID, SOLID, type ElementPaint } from './element-paint';
 import type { ElementState } from './element-state';
 
 const VERTEX_HEAD = /* glsl */ `
@@ -36,7 +36,8 @@ const PAINT_END = /* glsl */ `
 vPaint = texelFetch(elementPaint, ivec2(element % across, element / across), 0);
 `;
 const PAINTED = /* glsl */ `
-if (vPaint.a > 0.5) diffuseColor.rgb = vPaint.rgb;
+if (vPaint.a > ${(SOLID + PAINT_AND_SOLID) / 510}) diffuseColor.rgb = vPaint.rgb;
+if (vPaint.a > ${SOLID / 510} && vPaint.a < ${(PAINT_AND_SOLID + PAINT) / 510}) diffuseColor.a = 1.0;
 `;
 
 /** Up to this distance ink lines have their full weight. */
@@ -64,8 +65,12 @@ if (beside >= 0.0) {
 }
 `;
 
+/** What is selected shows, however clear it is. */
 const SELECTED_MIX = /* glsl */ `
-if ((vFlags & ${SELECTED}) != 0) outgoingLight = mix(outgoingLight, selectedColor, 0.62);
+if ((vFlags & ${SELECTED}) != 0) {
+  outgoingLight = mix(outgoingLight, selectedColor, 0.62);
+  diffuseColor.a = max(diffuseColor.a, 0.55);
+}
 `;
 
 function withState(

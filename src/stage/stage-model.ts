@@ -160,9 +160,14 @@ export class StageModel {
     this.group.visible = !this.away;
   }
 
-  /** Shows elements in other colours than their own. @param colors row -> sRGB parts, each 0..1 */
-  setPaint(colors: ReadonlyMap<number, readonly [number, number, number]>): void {
-    this.paint.set(colors);
+  /**
+   * Shows elements in other colours than their own.
+   *
+   * @param colors row -> sRGB parts, each 0..1
+   * @param solid rows that cannot be seen through, whatever their surface says
+   */
+  setPaint(colors: ReadonlyMap<number, readonly [number, number, number]>, solid: Iterable<number> = []): void {
+    this.paint.set(colors, solid);
     this.onArrival('finish');
   }
 

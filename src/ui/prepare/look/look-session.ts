@@ -191,7 +191,7 @@ export class LookSession {
     this.setRule({ ...rule, elements: [...elements] });
   }
 
-  /** Agrees to mend a kind of finding, or not; what is to be left out disappears at once. */
+  /** Agrees to mend a kind of finding, or not; what is to be left out disappears, and what is to be solid is, at once. */
   setMend(kind: FindingKind, agreed: boolean): void {
     const others = this.store.getState().mend.filter((other) => other !== kind);
     this.store.setState({ mend: agreed ? [...others, kind] : others });
@@ -255,11 +255,20 @@ export class LookSession {
     const model = this.stage?.loadedModels[0];
     if (!model || !rule) return;
     const { index } = model;
-    model.setPaint(this.paint(index));
+    const agreed = (what: 'leave-out' | 'solid') =>
+      new Set(
+        findings
+          .filter(({ kind }) => FINDINGS[kind].mend === what && mend.includes(kind))
+          .flatMap((one) => one.elements),
+      );
+    const solid = agreed('solid');
+    model.setPaint(
+      this.paint(index),
+      index.guid.flatMap((guid, row) => (solid.has(guid) ? [row] : [])),
+    );
     this.stage?.showBox(rule.box ?? null);
     const ref = (guid: string) => ({ model: this.modelId, guid });
-    const leftOut = findings.filter(({ kind }) => FINDINGS[kind].mend === 'leave-out' && mend.includes(kind));
-    const gone = new Set(leftOut.flatMap((finding) => finding.elements));
+    const gone = agreed('leave-out');
     const hidden = index.guid.filter((guid, row) => !rows[row] || gone.has(guid)).map(ref);
     const chosen = selected ? [selected.guid] : (findings.find(({ kind }) => kind === marked)?.elements ?? []);
     this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref));
