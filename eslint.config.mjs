@@ -33,7 +33,7 @@ const mayUse = {
 };
 
 export default tseslint.config(
-  { ignores: ['src/cli/packages/', 'node_modules/', '.next/', '.yurta/', 'next-env.d.ts', 'test-results/'] },
+  { ignores: ['node_modules/', '.next/', '.yurta/', 'next-env.d.ts', 'test-results/'] },
   ...tseslint.configs.recommended,
   {
     files: ['src/**/*.{ts,tsx}'],
