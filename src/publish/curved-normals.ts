@@ -1,5 +1,6 @@
 import { boxSize, type Box3 } from '@/core/math/box3';
 import { cornerAngles } from '@/core/mesh/corner-angles';
+import { cornersAround } from '@/core/mesh/corners-around';
 import { DisjointSets } from '@/core/mesh/disjoint-sets';
 import type { FaceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
@@ -32,10 +33,10 @@ const CROWD = 256;
 export function curvedNormals(piece: Piece, faces: FaceNormals): Int8Array | null {
   const { normals, areas } = faces;
   if (!mayBeCurved(normals, areas)) return null;
-  const points = weldedPoints(piece);
+  const { points, count } = weldedPoints(piece);
   const shape: Shape = {
     ...faces,
-    ...cornersAround(points),
+    ...cornersAround(points, count),
     points,
     angles: cornerAngles(piece.positions, piece.indices),
   };
@@ -205,29 +206,16 @@ function mayBeCurved(normals: Float64Array, areas: Float64Array): boolean {
   return false;
 }
 
-/** Number of its place for every corner; corners of one place share it, whichever vertex they use. */
-function weldedPoints({ positions, indices, box }: Piece): Uint32Array {
+/** Number of its place for every corner, and how many places there are; corners of one place share it, whichever vertex they use. */
+function weldedPoints({ positions, indices, box }: Piece): { points: Uint32Array; count: number } {
   const step = latticeStep(box);
   const words = new Int32Array(positions.length);
   for (let i = 0; i < words.length; i++) words[i] = Math.round((positions[i]! - box[i % 3]!) / step);
-  const { of } = uniqueRows(words, 3);
-  return indices.map((vertex) => of[vertex]!);
+  const { of, first } = uniqueRows(words, 3);
+  return { points: indices.map((vertex) => of[vertex]!), count: first.length };
 }
 
 /** Metres within which corners of what fills a box are one. */
 export function latticeStep(box: Box3): number {
   return Math.max(1e-9, Math.min(SAME, Math.max(...boxSize(box)) * SAME_SHARE));
-}
-
-/** The triangle corners around every point, one run after the other: those of point `i` begin at `start[i]`. */
-function cornersAround(points: Uint32Array): { start: Uint32Array; around: Uint32Array } {
-  let count = 1;
-  for (const point of points) if (point >= count) count = point + 1;
-  const start = new Uint32Array(count + 1);
-  for (const point of points) start[point + 1]!++;
-  for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
-  const next = start.slice();
-  const around = new Uint32Array(points.length);
-  for (let corner = 0; corner < points.length; corner++) around[next[points[corner]!]!++] = corner;
-  return { start, around };
 }

@@ -1,4 +1,5 @@
 import { MeshoptSimplifier } from 'meshoptimizer';
+import { cornersAround } from '@/core/mesh/corners-around';
 import { faceNormals } from '@/core/mesh/face-normals';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { BuildingModel, Geometry } from '@/formats/building-model';
@@ -109,7 +110,9 @@ const WORTH_LOOKING = 0.02;
 class Flatness {
   private readonly normals: Float64Array;
   private readonly areas: Float64Array;
-  private readonly around: { start: Uint32Array; faces: Uint32Array };
+  /** Faces around every vertex: those of `v` stand from `start[v]` to before `start[v + 1]`. */
+  private readonly faces: Uint32Array;
+  private readonly start: Uint32Array;
   private readonly count: number;
 
   constructor(private readonly mesh: Mesh) {
@@ -117,7 +120,9 @@ class Flatness {
     const { normals, areas } = faceNormals(mesh.positions, mesh.indices);
     this.normals = normals;
     this.areas = areas;
-    this.around = facesAround(mesh.indices, this.count);
+    const { start, around } = cornersAround(mesh.indices, this.count);
+    this.start = start;
+    this.faces = around.map((corner) => Math.floor(corner / 3));
   }
 
   /** Whether a sample holds vertices that can go; curved surfaces and terrain have none. */
@@ -133,7 +138,7 @@ class Flatness {
   }
 
   private kind(vertex: number): number {
-    const faces = this.around.faces.subarray(this.around.start[vertex], this.around.start[vertex + 1]);
+    const faces = this.faces.subarray(this.start[vertex], this.start[vertex + 1]);
     return kindOf(vertex, faces, this.mesh, this.normals, this.areas);
   }
 }
@@ -195,17 +200,6 @@ function kindOf(
     const cross = [1, 2, 0].map((j) => toA[j]! * along[(j + 1) % 3]! - toA[(j + 1) % 3]! * along[j]!);
     return dot < 0 && Math.hypot(...cross) / length <= FLAT;
   }
-}
-
-/** Faces around every vertex: those of `v` stand from `start[v]` to before `start[v + 1]`. */
-function facesAround(indices: Uint32Array, count: number): { start: Uint32Array; faces: Uint32Array } {
-  const start = new Uint32Array(count + 1);
-  for (const vertex of indices) start[vertex + 1]!++;
-  for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
-  const next = start.slice();
-  const faces = new Uint32Array(indices.length);
-  indices.forEach((vertex, i) => (faces[next[vertex]!++] = Math.floor(i / 3)));
-  return { start, faces };
 }
 
 /** The mesh without vertices that no triangle uses. */

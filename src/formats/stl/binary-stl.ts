@@ -1,27 +1,12 @@
-import { open } from 'node:fs/promises';
 import { PLASTER } from '../plaster';
 import type { Facets } from './facets';
+import { BYTES_A_FACET, facetCount, HEADER } from './is-stl';
 
-/** Bytes before the first facet; the last four are the number of facets. */
-const HEADER = 84;
-const BYTES_A_FACET = 50;
 /** Where a facet's corners begin, after its normal, and the two bytes that some programs use for its colour. */
 const CORNERS = 12;
 const COLOUR = 48;
 /** The two bytes give five bits a colour, and the highest says whether they are meant. */
 const FIVE_BITS = 31;
-
-/** Binary STL has no signature, but its length follows from the number of facets in its header. */
-export async function isBinaryStl(path: string): Promise<boolean> {
-  const file = await open(path);
-  try {
-    const { size } = await file.stat();
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEADER), 0, HEADER, 0);
-    return bytesRead === HEADER && size === HEADER + facetCount(buffer) * BYTES_A_FACET && size > HEADER;
-  } finally {
-    await file.close();
-  }
-}
 
 /** Whether all the facets are there that the header announces. What stands behind them says nothing. */
 export function isWholeBinaryStl(bytes: Buffer): boolean {
@@ -66,8 +51,4 @@ const PLAIN = PLASTER.slice(0, 3).map((part) => Math.round(part * 255));
 function commonColour(bytes: Buffer): number[] | undefined {
   const at = bytes.subarray(0, HEADER - 4).indexOf('COLOR=', 0, 'latin1');
   return at >= 0 && at + 9 <= HEADER - 4 ? [...bytes.subarray(at + 6, at + 9)] : undefined;
-}
-
-function facetCount(bytes: Buffer): number {
-  return bytes.readUInt32LE(HEADER - 4);
 }

@@ -9,9 +9,10 @@ import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { takeLines, textHead } from '../text/text-file';
-import { isBinaryStl, isWholeBinaryStl, readBinaryStl } from './binary-stl';
+import { isWholeBinaryStl, readBinaryStl } from './binary-stl';
 import { joinFacets, type Facets } from './facets';
-import { isTextStl, TextStl } from './text-stl';
+import { isBinaryStl, isTextStl } from './is-stl';
+import { TextStl } from './text-stl';
 
 /**
  * Reads STL, text or binary: one element, or one a solid where a text has several. The format knows neither unit nor up

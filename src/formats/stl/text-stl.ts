@@ -3,11 +3,6 @@ import { wordsOf } from '../text/words';
 import { triangulatePolygon } from '../triangulate-polygon';
 import type { Facets } from './facets';
 
-/** Whether a text begins as STL does, in capitals or not. */
-export function isTextStl(text: string): boolean {
-  return /^\s*solid\b/i.test(text) && /\b(facet\s+normal|endsolid)\b/i.test(text);
-}
-
 /** Takes the lines of a text STL one by one. */
 export class TextStl {
   /** Facets that are left out because their numbers make no sense. */
