@@ -90,9 +90,9 @@ standIns
   .argument('<port>')
   .argument('<folder>')
   .argument('<client>', 'id of the program that is registered')
-  .argument('<secret>')
   .argument('<name>', 'what people read of the program')
-  .action(async (port: string, folder: string, id: string, secret: string, name: string) => {
+  .addOption(secretOf('the program', 'YURTA_STORE_CLIENT_SECRET'))
+  .action(async (port: string, folder: string, id: string, name: string, { secret }: { secret: string }) => {
     const { startModelStore } = await import('@/stand-ins/model-store/model-store');
     keepListening(port, await startModelStore(folder, Number(port), { id, secret, name }));
   });
@@ -103,11 +103,16 @@ standIns
   .argument('<folder>')
   .argument('<bucket>')
   .argument('<key-id>')
-  .argument('<secret>')
-  .action(async (port: string, folder: string, bucket: string, keyId: string, secret: string) => {
+  .addOption(secretOf('the key', 'YURTA_BUCKET_SECRET'))
+  .action(async (port: string, folder: string, bucket: string, keyId: string, { secret }: { secret: string }) => {
     const { startObjectStore } = await import('@/stand-ins/object-store/object-store');
     keepListening(port, await startObjectStore(folder, Number(port), { bucket, keyId, secret }));
   });
+
+/** From a variable, where whoever lists processes does not read it. It may begin with any letter, a dash too. */
+function secretOf(whose: string, variable: string): Option {
+  return new Option('--secret <secret>', `secret of ${whose}`).env(variable).makeOptionMandatory();
+}
 
 function keepListening(port: string, server: { close(): Promise<void> }): void {
   console.log(`listening on 127.0.0.1:${port}`);

@@ -11,8 +11,19 @@ import { keyedHash } from '@/server/config';
 const READY_MS = 60_000;
 const RESTART_MS = 500;
 const WATCH_MS = 1000;
+/** As much of what a process that did not start said is repeated, in characters. */
+const LAST_WORDS = 1000;
 /** A process that ends more often than this within a minute is not started again. */
 const RESTARTS_A_MINUTE = 5;
+
+interface Program {
+  name: string;
+  args: string[];
+  /** Called when it answers. */
+  answer(): void;
+  /** Called when it is not started again. @param words what it said last */
+  fail(words: string): void;
+}
 
 /**
  * The processes of one installation: database, web node, worker. A web node or worker that ends by itself is started
@@ -97,14 +108,14 @@ export class Supervisor {
     const before = existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : undefined;
     const port = await freePort(before);
     writeFileSync(kept, String(port));
-    const secret = keyedHash('model store', 'client');
-    const client = ['yurta', secret, 'Yurta'];
     const folder = join(this.dataFolder, 'model-store');
-    this.serve('model-store', join(this.home, 'src/cli/main.ts'), 'stand-in', 'store', String(port), folder, ...client);
+    const client = 'yurta';
     process.env.YURTA_STORE_URL = `http://127.0.0.1:${port}`;
     process.env.YURTA_STORE_NAME = 'Sample store';
-    process.env.YURTA_STORE_CLIENT_ID = client[0];
-    process.env.YURTA_STORE_CLIENT_SECRET = secret;
+    process.env.YURTA_STORE_CLIENT_ID = client;
+    process.env.YURTA_STORE_CLIENT_SECRET = keyedHash('model store', 'client');
+    const main = join(this.home, 'src/cli/main.ts');
+    this.serve('model-store', main, 'stand-in', 'store', String(port), folder, client, 'Yurta');
     return process.env.YURTA_STORE_URL;
   }
 
@@ -121,7 +132,8 @@ export class Supervisor {
     this.stopping = true;
     clearInterval(this.watch);
     const running = [...this.children];
-    const ended = running.map((child) => new Promise((done) => child.once('exit', done)));
+    const runs = running.filter((child) => child.exitCode === null && child.signalCode === null);
+    const ended = runs.map((child) => new Promise((done) => child.once('exit', done)));
     for (const child of running) child.kill('SIGTERM');
     const patience = setTimeout(() => running.forEach((child) => child.kill('SIGKILL')), 8000);
     await Promise.all(ended);
@@ -134,48 +146,43 @@ export class Supervisor {
     return join(this.dataFolder, 'logs', `${name}.log`);
   }
 
-  private start(name: string, ...args: string[]): ChildProcess {
-    return this.keep(name, args, []);
+  private start(name: string, ...args: string[]): void {
+    this.keep({ name, args, answer: () => undefined, fail: () => undefined }, []);
   }
 
   /** Starts what says “listening on” as soon as it answers. */
   private serve(name: string, ...args: string[]): void {
-    const child = this.start(name, ...args);
     const listening = new Promise<void>((ready, fail) => {
-      const timer = setTimeout(
-        () => fail(new Error(`The process “${name}” did not start within a minute; see ${this.log(name)}.`)),
-        READY_MS,
-      );
-      child.stdout!.on('data', (chunk: Buffer) => {
-        if (!chunk.toString().includes('listening on')) return;
-        clearTimeout(timer);
-        ready();
-      });
-      child.once('exit', () => {
-        clearTimeout(timer);
-        fail(new Error(`The process “${name}” ended while starting; see ${this.log(name)}.`));
-      });
+      const timer = setTimeout(() => fail(new Error(`it did not answer within a minute`)), READY_MS);
+      const settle = (then: () => void) => (clearTimeout(timer), then());
+      this.keep({ name, args, answer: () => settle(ready), fail: (words) => settle(() => fail(new Error(words))) }, []);
+    }).catch((error: Error) => {
+      throw new Error(`The process “${name}” did not start; see ${this.log(name)}. ${error.message}`);
     });
     listening.catch(() => undefined); // told to whoever waits for it
     this.listening.push(listening);
   }
 
   /** @param ends when it ended by itself before, in milliseconds */
-  private keep(name: string, args: string[], ends: number[]): ChildProcess {
+  private keep(program: Program, ends: number[]): void {
+    const { name, args } = program;
     const child = this.spawn(name, args);
     this.children.add(child);
-    child.once('exit', (code, signal) => {
+    child.stdout!.on('data', (chunk: Buffer) => chunk.toString().includes('listening on') && program.answer());
+    let words = '';
+    child.stderr!.on('data', (chunk: Buffer) => (words = (words + chunk.toString()).slice(-LAST_WORDS)));
+    child.once('close', (code, signal) => {
       this.children.delete(child);
       if (this.stopping) return;
       const now = Date.now();
       const recent = [...ends.filter((time) => now - time < 60_000), now];
       console.error(`${name} ended unexpectedly (${signal ?? `code ${code}`}); see ${this.log(name)}`);
       if (recent.length > RESTARTS_A_MINUTE) {
+        program.fail(`It said:\n${words.trim()}`);
         process.exitCode = 1;
         this.giveUp();
-      } else setTimeout(() => !this.stopping && this.keep(name, args, recent), RESTART_MS);
+      } else setTimeout(() => !this.stopping && this.keep(program, recent), RESTART_MS);
     });
-    return child;
   }
 
   private spawn(name: string, args: string[]): ChildProcess {
