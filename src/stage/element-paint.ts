@@ -2,12 +2,27 @@ import { DataTexture, NearestFilter, RGBAFormat, SRGBColorSpace, UnsignedByteTyp
 
 const WIDTH = 512;
 
-/** What the fourth number of a texel says: to take its colour, to be solid, or both; at nought the surface stays as it is. */
-export const PAINT = 255;
-export const PAINT_AND_SOLID = 170;
-export const SOLID = 85;
+/** Bits of a texel's fourth number: to take its colour, to be solid, to show what is seen from behind. */
+export const PAINTED = 1;
+export const SOLID = 2;
+export const BACKS = 4;
+/** The bits above these count how many times an element is lifted. */
+export const LIFT_BITS = 3;
+const MOST_LIFTS = 31;
 
-/** How elements look other than in the file: a colour an element, sRGB, in a texture that the materials read. */
+/** How elements look other than in the file, by row. */
+export interface Paint {
+  /** sRGB parts, each 0..1. */
+  colors?: ReadonlyMap<number, readonly [number, number, number]>;
+  /** Not to be seen through, whatever their surface says. */
+  solid?: Iterable<number>;
+  /** Whose faces show when they are seen from behind. */
+  backs?: Iterable<number>;
+  /** How many times as much as one lift they are nearer to whoever looks. */
+  lifts?: ReadonlyMap<number, number>;
+}
+
+/** How elements look other than in the file: a colour and some bits an element, in a texture that the materials read. */
 export class ElementPaint {
   readonly texture: DataTexture;
   private readonly texels: Uint8Array;
@@ -21,18 +36,21 @@ export class ElementPaint {
     this.texture.needsUpdate = true;
   }
 
-  /**
-   * @param colors row -> sRGB parts, each 0..1; all other rows keep their own
-   * @param solid rows that cannot be seen through, whatever their surface says
-   */
-  set(colors: ReadonlyMap<number, readonly [number, number, number]>, solid: Iterable<number> = []): void {
+  /** Rows that are not named look as in the file, whatever was set before. */
+  set({ colors = new Map(), solid = [], backs = [], lifts = new Map() }: Paint): void {
     this.texels.fill(0);
-    for (const row of solid) this.texels[row * 4 + 3] = SOLID;
     for (const [row, color] of colors) {
       color.forEach((part, i) => (this.texels[row * 4 + i] = Math.round(part * 255)));
-      this.texels[row * 4 + 3] = this.texels[row * 4 + 3] === SOLID ? PAINT_AND_SOLID : PAINT;
+      this.add(row, PAINTED);
     }
+    for (const row of solid) this.add(row, SOLID);
+    for (const row of backs) this.add(row, BACKS);
+    for (const [row, times] of lifts) this.add(row, Math.min(times, MOST_LIFTS) << LIFT_BITS);
     this.texture.needsUpdate = true;
+  }
+
+  private add(row: number, bits: number): void {
+    this.texels[row * 4 + 3]! |= bits;
   }
 
   dispose(): void {

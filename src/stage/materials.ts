@@ -11,7 +11,8 @@ import {
   type WebGLProgramParametersWithUniforms,
 } from 'three';
 import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
-import { PAINT, PAINT_AND_SOLID, SOLID, type ElementPaint } from './element-paint';
+import { LIFT } from '@/core/examination/finding';
+import { BACKS, LIFT_BITS, PAINTED, SOLID, type ElementPaint } from './element-paint';
 import type { ElementState } from './element-state';
 
 const VERTEX_HEAD = /* glsl */ `
@@ -30,14 +31,32 @@ if ((vFlags & ${HIDDEN}) != 0) gl_Position = vec4(2.0, 2.0, 2.0, 1.0);
 
 const PAINT_HEAD = /* glsl */ `
 uniform sampler2D elementPaint;
-flat varying vec4 vPaint;
+flat varying vec3 vPaint;
+flat varying int vPaintBits;
 `;
+/** What is lifted comes nearer without leaving its place in the picture. */
 const PAINT_END = /* glsl */ `
-vPaint = texelFetch(elementPaint, ivec2(element % across, element / across), 0);
+vec4 paint = texelFetch(elementPaint, ivec2(element % across, element / across), 0);
+vPaint = paint.rgb;
+vPaintBits = int(paint.a * 255.0 + 0.5);
+int lifts = vPaintBits >> ${LIFT_BITS};
+if (lifts > 0) {
+  float nearer = 1.0 - float(lifts) * ${LIFT} / max(length(mvPosition.xyz), 1.0);
+  vec4 lifted = projectionMatrix * vec4(mvPosition.xyz * nearer, 1.0);
+  gl_Position.z = lifted.z / lifted.w * gl_Position.w;
+}
 `;
-const PAINTED = /* glsl */ `
-if (vPaint.a > ${(SOLID + PAINT_AND_SOLID) / 510}) diffuseColor.rgb = vPaint.rgb;
-if (vPaint.a > ${SOLID / 510} && vPaint.a < ${(PAINT_AND_SOLID + PAINT) / 510}) diffuseColor.a = 1.0;
+const PAINT_FRAGMENT_HEAD = /* glsl */ `
+flat varying vec3 vPaint;
+flat varying int vPaintBits;
+uniform vec3 selectedColor;
+uniform vec3 backColor;
+`;
+const PAINTED_COLOR = /* glsl */ `
+if ((vPaintBits & ${PAINTED}) != 0) diffuseColor.rgb = vPaint;
+if ((vPaintBits & ${SOLID}) != 0) diffuseColor.a = 1.0;
+bool isBack = (vPaintBits & ${BACKS}) != 0 && !gl_FrontFacing;
+if (isBack) diffuseColor = vec4(backColor, max(diffuseColor.a, 0.55));
 `;
 
 /** Up to this distance ink lines have their full weight. */
@@ -67,7 +86,7 @@ if (beside >= 0.0) {
 
 /** What is selected shows, however clear it is. */
 const SELECTED_MIX = /* glsl */ `
-if ((vFlags & ${SELECTED}) != 0) {
+if ((vFlags & ${SELECTED}) != 0 && !isBack) {
   outgoingLight = mix(outgoingLight, selectedColor, 0.62);
   diffuseColor.a = max(diffuseColor.a, 0.55);
 }
@@ -102,6 +121,8 @@ export interface SurfaceLook {
 /** Indigo: what one has taken hold of oneself. */
 const SELECTION = new Color('#34497F');
 const INK = new Color('#26231F');
+/** Ochre: what asks for attention, here faces that are seen from behind. */
+const BACK = new Color('#C98A1B');
 
 /** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
 export class ModelMaterials {
@@ -113,7 +134,7 @@ export class ModelMaterials {
     private readonly state: ElementState,
     private readonly paint: ElementPaint,
   ) {
-    this.lines = inkLines(state);
+    this.lines = inkLines(state, paint);
     this.depth = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
     withState(this.depth, state);
   }
@@ -149,19 +170,21 @@ function surfaceMaterial({ seeThrough, curved, cutOut }: SurfaceLook, state: Ele
   });
   withState(material, state, (shader) => {
     shader.uniforms.selectedColor = { value: SELECTION };
-    shader.uniforms.elementPaint = { value: paint.texture };
-    shader.vertexShader = shader.vertexShader
-      .replace('void main() {', `${PAINT_HEAD}\nvoid main() {`)
-      .replace(/}\s*$/, `${PAINT_END}\n}`);
+    shader.uniforms.backColor = { value: BACK };
+    readPaint(shader, paint);
     shader.fragmentShader = shader.fragmentShader
-      .replace(
-        'flat varying int vFlags;',
-        'flat varying int vFlags;\nflat varying vec4 vPaint;\nuniform vec3 selectedColor;',
-      )
-      .replace('#include <color_fragment>', `#include <color_fragment>\n${PAINTED}`)
+      .replace('void main() {', `${PAINT_FRAGMENT_HEAD}\nvoid main() {`)
+      .replace('#include <color_fragment>', `#include <color_fragment>\n${PAINTED_COLOR}`)
       .replace('#include <opaque_fragment>', `${SELECTED_MIX}\n#include <opaque_fragment>`);
   });
   return material;
+}
+
+function readPaint(shader: WebGLProgramParametersWithUniforms, paint: ElementPaint): void {
+  shader.uniforms.elementPaint = { value: paint.texture };
+  shader.vertexShader = shader.vertexShader
+    .replace('void main() {', `${PAINT_HEAD}\nvoid main() {`)
+    .replace(/}\s*$/, `${PAINT_END}\n}`);
 }
 
 /** From now on a surface shows a picture. */
@@ -171,9 +194,10 @@ export function showPicture(material: MeshLambertMaterial, picture: Texture): vo
   material.needsUpdate = true;
 }
 
-function inkLines(state: ElementState): LineBasicMaterial {
+function inkLines(state: ElementState, paint: ElementPaint): LineBasicMaterial {
   const lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
   withState(lines, state, (shader) => {
+    readPaint(shader, paint); // lines of what is lifted come along
     shader.vertexShader = shader.vertexShader
       .replace(
         'void main() {',

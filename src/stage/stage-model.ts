@@ -29,7 +29,7 @@ import { placeBox, placePoint, type Placement } from '@/core/placement/placement
 import type { StageModelSource } from '@/core/project/models';
 import { deriveNormals } from './derive-normals';
 import { drawOut } from './draw-out';
-import { ElementPaint } from './element-paint';
+import { ElementPaint, type Paint } from './element-paint';
 import { ElementState } from './element-state';
 import { ModelMaterials, showPicture } from './materials';
 import { pictureAddresses, Pictures } from './pictures';
@@ -160,14 +160,9 @@ export class StageModel {
     this.group.visible = !this.away;
   }
 
-  /**
-   * Shows elements in other colours than their own.
-   *
-   * @param colors row -> sRGB parts, each 0..1
-   * @param solid rows that cannot be seen through, whatever their surface says
-   */
-  setPaint(colors: ReadonlyMap<number, readonly [number, number, number]>, solid: Iterable<number> = []): void {
-    this.paint.set(colors, solid);
+  /** Shows elements otherwise than in the file. */
+  setPaint(paint: Paint): void {
+    this.paint.set(paint);
     this.onArrival('finish');
   }
 

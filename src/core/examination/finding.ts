@@ -1,3 +1,6 @@
+/** How something is put right: not published, faces turned, moved out of others, no longer clear. */
+export type Mend = 'leave-out' | 'turn' | 'lift' | 'solid';
+
 /** What an examination looks for, and what can be done about it while publishing. */
 export const FINDINGS = {
   'far-away': { mend: 'leave-out', severity: 'warning' },
@@ -11,10 +14,7 @@ export const FINDINGS = {
   'no-storey': { mend: null, severity: 'hint' },
   'no-name': { mend: null, severity: 'hint' },
   'no-material': { mend: null, severity: 'hint' },
-} as const satisfies Record<
-  string,
-  { mend: 'leave-out' | 'turn' | 'lift' | 'solid' | null; severity: 'warning' | 'hint' }
->;
+} as const satisfies Record<string, { mend: Mend | null; severity: 'warning' | 'hint' }>;
 
 export type FindingKind = keyof typeof FINDINGS;
 export const FINDING_KINDS = Object.keys(FINDINGS) as FindingKind[];
@@ -30,7 +30,12 @@ export interface Finding {
   elements: string[];
   /** A sentence with numbers, for somebody who does not know how the model was made. */
   detail: string;
+  /** Where faces can be lifted out of others: how many times `LIFT` each of the elements is lifted at most. */
+  lifts?: number[];
 }
+
+/** So far a face is lifted out of the one in which it lies, in metres: more than rounding and the depth of a picture. */
+export const LIFT = 0.004;
 
 /** What was mended on the way to a revision. */
 export interface Mended {

@@ -255,7 +255,9 @@ describe('mending', () => {
     model.materials.push({ name: '', color: [0, 0, 1, 1] });
     model.placements[2]!.material = 2;
     const geometry = placeGeometry(model);
-    const result = mend(model, geometry, examine(model, geometry), ['coincident']);
+    const examination = examine(model, geometry);
+    expect(examination.findings).toMatchObject([{ elements: ['guid-1', 'guid-2'], lifts: [1, 2] }]);
+    const result = mend(model, geometry, examination, ['coincident']);
     expect(result.mended).toEqual([{ kind: 'coincident', count: 2 }]);
     const tops = result.geometry.pieces.map(({ box }) => box[5]);
     expect(tops[0]).toBe(1);

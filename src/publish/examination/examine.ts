@@ -19,6 +19,10 @@ export interface Examination {
   covered: Map<number, CoveredPlane[]>;
 }
 
+function mostLifts(planes: CoveredPlane[]): number {
+  return Math.max(...planes.map(({ depth }) => depth));
+}
+
 /** Looks a model over before it is published. Changes nothing. */
 export function examine(model: BuildingModel, geometry: PlacedGeometry): Examination {
   const subject = examined(model, geometry);
@@ -41,11 +45,15 @@ export function examine(model: BuildingModel, geometry: PlacedGeometry): Examina
   return {
     covered: coincident.planes,
     rows: new Map(found.map(([kind, { rows }]) => [kind, rows])),
-    findings: found.map(([kind, { rows, detail }]) => ({
-      kind,
-      count: rows.length,
-      elements: rows.slice(0, MOST_GUIDS).map((row) => model.elements.guid[row]!),
-      detail,
-    })),
+    findings: found.map(([kind, { rows, detail }]) => {
+      const told = rows.slice(0, MOST_GUIDS);
+      return {
+        kind,
+        count: rows.length,
+        elements: told.map((row) => model.elements.guid[row]!),
+        detail,
+        ...(kind === 'coincident' && { lifts: told.map((row) => mostLifts(coincident.planes.get(row)!)) }),
+      };
+    }),
   };
 }

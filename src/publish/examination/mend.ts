@@ -1,4 +1,4 @@
-import { FINDINGS, type FindingKind, type Mended } from '@/core/examination/finding';
+import { FINDINGS, LIFT, type FindingKind, type Mended } from '@/core/examination/finding';
 import type { BuildingModel } from '@/formats/building-model';
 import type { Vec3 } from '@/core/math/mat4';
 import { emptyBox, expandByPoint, translateBox } from '@/core/math/box3';
@@ -50,9 +50,6 @@ export function mend(
   const changed = pieces !== geometry.pieces;
   return { model, geometry: changed ? collect(pieces, geometry.offset, model.elements.guid.length) : geometry, mended };
 }
-
-/** So far a face is lifted out of the one in which it lies, in metres: more than rounding and the depth of a picture. */
-const LIFT = 0.004;
 
 /** The same piece with what lies in the planes moved along their normals; the sides follow, so that it stays closed. */
 function lifted(piece: Piece, planes: CoveredPlane[]): Piece {

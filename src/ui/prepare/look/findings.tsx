@@ -61,6 +61,11 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
       <Text fontSize="sm" color="softInk">
         {finding.detail}
       </Text>
+      {mend === 'turn' && marked ? (
+        <Text fontSize="sm">
+          {agreed ? 'As it will be: no face is seen from behind.' : 'Ochre in the picture: faces seen from behind.'}
+        </Text>
+      ) : null}
       {mend ? (
         <Toggle checked={agreed} onToggle={(checked) => session.setMend(finding.kind, checked)} mt="2">
           {MENDS[mend]}

@@ -4,6 +4,7 @@ import type { Finding } from '@/core/examination/finding';
 import { emptyBox, type Box3 } from '@/core/math/box3';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { RevisionDetail } from '@/core/project/models';
+import type { Paint } from '@/stage/element-paint';
 import type { Stage } from '@/stage/stage';
 import { LookSession } from './look-session';
 
@@ -46,7 +47,15 @@ const elementBox = (row: number): Box3 => (row === 3 ? emptyBox() : [row, 0, 0, 
 
 function fakeStage() {
   return {
-    loadedModels: [{ index, setPaint: vi.fn(), elementBox, rowOf: new Map(), extent: index.extent }],
+    loadedModels: [
+      {
+        index,
+        setPaint: vi.fn(),
+        elementBox,
+        rowOf: new Map(index.guid.map((guid, row) => [guid, row])),
+        extent: index.extent,
+      },
+    ],
     showBox: vi.fn(),
     setModels: vi.fn().mockResolvedValue(undefined),
     setState: vi.fn(),
@@ -131,6 +140,37 @@ describe('looking at a revision', () => {
     expect(shown().hidden).toEqual([]);
   });
 
+  it('shows what mending will do before it is done', async () => {
+    const findings = [
+      finding('inside-out', 'b'),
+      { ...finding('coincident', 'a', 'c'), lifts: [1, 3] },
+      finding('unseen', 'd'),
+    ];
+    await session.load(
+      revision({ files: '/published/two/', report: { extent: [0, 0, 0, 1, 1, 1], offset: [0, 0, 0], findings } }),
+    );
+    const paint = () => {
+      const { solid, backs, lifts } = stage.loadedModels[0]!.setPaint.mock.lastCall![0] as Paint;
+      return { solid: [...solid!], backs: [...backs!], lifts: [...lifts!] };
+    };
+    expect(paint()).toEqual({ solid: [], backs: [], lifts: [] });
+    session.showFinding(findings[0]!);
+    expect(paint().backs, 'what is turned shows where it is seen from behind').toEqual([1]);
+    session.setMend('inside-out', true);
+    expect(paint().backs).toEqual([]);
+    session.setMend('coincident', true);
+    session.setMend('unseen', true);
+    const lifted = [
+      [0, 1],
+      [2, 3],
+    ];
+    expect(paint()).toEqual({ solid: [3], backs: [], lifts: lifted });
+    session.showFinding(findings[2]!);
+    session.setMend('inside-out', false);
+    expect(shown().marked, 'so that one sees what the switch is about').toEqual(['b']);
+    expect(paint()).toEqual({ solid: [3], backs: [1], lifts: lifted });
+  });
+
   it('publishes what was decided', async () => {
     session.setBranch('category', 'Tree', false);
     session.setMend('inside-out', true);
@@ -175,8 +215,7 @@ describe('looking at a revision', () => {
       material: null,
       ...part,
     });
-    const painted = () =>
-      Object.fromEntries(stage.loadedModels[0]!.setPaint.mock.lastCall![0] as Map<number, number[]>);
+    const painted = () => Object.fromEntries((stage.loadedModels[0]!.setPaint.mock.lastCall![0] as Paint).colors!);
     session.addSurfaceRule(rule({}));
     expect(painted()).toEqual({ 0: [1, 0, 0], 2: [1, 0, 0] });
     await session.factValues('Doors', 'Rating');

@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { ElementIndex } from '@/core/elements/element-index';
-import { FINDINGS, type Finding, type FindingKind } from '@/core/examination/finding';
+import { FINDINGS, type Finding, type FindingKind, type Mend } from '@/core/examination/finding';
 import { isEmptyBox, type Box3 } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
 import type { FactName, FactValue } from '@/core/project/fact';
@@ -191,10 +191,14 @@ export class LookSession {
     this.setRule({ ...rule, elements: [...elements] });
   }
 
-  /** Agrees to mend a kind of finding, or not; what is to be left out disappears, and what is to be solid is, at once. */
+  /** Agrees to mend a kind of finding, or not. What that does shows at once; where faces are turned, on what is marked. */
   setMend(kind: FindingKind, agreed: boolean): void {
-    const others = this.store.getState().mend.filter((other) => other !== kind);
-    this.store.setState({ mend: agreed ? [...others, kind] : others });
+    const { mend, marked } = this.store.getState();
+    const others = mend.filter((other) => other !== kind);
+    this.store.setState({
+      mend: agreed ? [...others, kind] : others,
+      marked: FINDINGS[kind].mend === 'turn' ? kind : marked,
+    });
     this.show();
   }
 
@@ -255,20 +259,22 @@ export class LookSession {
     const model = this.stage?.loadedModels[0];
     if (!model || !rule) return;
     const { index } = model;
-    const agreed = (what: 'leave-out' | 'solid') =>
-      new Set(
-        findings
-          .filter(({ kind }) => FINDINGS[kind].mend === what && mend.includes(kind))
-          .flatMap((one) => one.elements),
-      );
-    const solid = agreed('solid');
-    model.setPaint(
-      this.paint(index),
-      index.guid.flatMap((guid, row) => (solid.has(guid) ? [row] : [])),
-    );
+    const agreed = (what: Mend) => findings.filter(({ kind }) => FINDINGS[kind].mend === what && mend.includes(kind));
+    const rowsOf = (some: Finding[]) => some.flatMap(({ elements }) => elements.map((guid) => model.rowOf.get(guid)!));
+    const turnable = findings.filter(({ kind }) => FINDINGS[kind].mend === 'turn' && kind === marked);
+    model.setPaint({
+      colors: this.paint(index),
+      solid: rowsOf(agreed('solid')),
+      backs: rowsOf(turnable.filter(({ kind }) => !mend.includes(kind))),
+      lifts: new Map(
+        agreed('lift').flatMap(({ elements, lifts = [] }) =>
+          elements.map((guid, i) => [model.rowOf.get(guid)!, lifts[i] ?? 1] as const),
+        ),
+      ),
+    });
     this.stage?.showBox(rule.box ?? null);
     const ref = (guid: string) => ({ model: this.modelId, guid });
-    const gone = agreed('leave-out');
+    const gone = new Set(agreed('leave-out').flatMap(({ elements }) => elements));
     const hidden = index.guid.filter((guid, row) => !rows[row] || gone.has(guid)).map(ref);
     const chosen = selected ? [selected.guid] : (findings.find(({ kind }) => kind === marked)?.elements ?? []);
     this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref));
