@@ -78,6 +78,16 @@ describe('OBJ', () => {
     expect(model.warnings).toMatchObject([{ reason: expect.stringContaining('“gone.png” did not come along') }]);
   });
 
+  it('shows what is black but for the light that it gives off as that light', async () => {
+    const obj = 'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl lamp\nf 1 2 3\nusemtl wall\nf 1 3 2\n';
+    const mtl = 'newmtl lamp\nKd 0 0 0\nKe 1 0.9 0.5\nnewmtl wall\nKd 0.5 0.5 0.5\nKe 1 1 1\n';
+    const model = await read(await zip({ 'a.obj': obj, 'a.mtl': mtl }), 'lamp.zip');
+    expect(model.materials.map(({ color }) => color)).toEqual([
+      [1, 0.9, 0.5, 1],
+      [0.5, 0.5, 0.5, 1],
+    ]);
+  });
+
   it('takes normals from the file alone', async () => {
     const bare = await read('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', 'bare.obj');
     expect(bare.geometries[0]!.normals).toBeUndefined();
@@ -333,6 +343,19 @@ describe('COLLADA', () => {
     expect(model.elements.material).toContain('Clay');
     // The loader reads colours as sRGB, which is what the format means.
     expect(model.materials[0]!.color.map((part) => Number(part.toFixed(2)))).toEqual([0.6, 0.2, 0.1, 1]);
+  });
+
+  it('shows what is black but for the light that it gives off as that light', async () => {
+    const shown = async (diffuse: string) => {
+      const light = '<emission><color>1 0.5 0.25 1</color></emission>';
+      const model = await read(
+        DAE.replace('<diffuse><color>0.6 0.2 0.1', `${light}<diffuse><color>${diffuse}`),
+        'lamp.dae',
+      );
+      return model.materials[0]!.color.map((part) => Number(part.toFixed(2)));
+    };
+    expect(await shown('0 0 0')).toEqual([1, 0.5, 0.25, 1]);
+    expect(await shown('0.6 0.2 0.1')).toEqual([0.6, 0.2, 0.1, 1]);
   });
 
   it('is shown without what it names and does not hold', async () => {

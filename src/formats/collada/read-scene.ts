@@ -165,9 +165,11 @@ function readRun(source: BufferGeometry, { start, count }: Run): Geometry | null
 }
 
 function surface(material: Material | undefined, picture: SceneLook['picture']): SurfaceMaterial {
-  const { color, map } = (material ?? {}) as Partial<MeshStandardMaterial>;
+  const { color = new Color(0.8, 0.8, 0.8), emissive, map } = (material ?? {}) as Partial<MeshStandardMaterial>;
   const texture = map ? picture?.(map.name) : undefined;
-  const rgb = (color ?? new Color(0.8, 0.8, 0.8)).getRGB({ r: 0, g: 0, b: 0 }, SRGBColorSpace);
+  // What is black but for the light that it gives off, such as a lamp, looks like that light.
+  const shown = emissive && color.getHex() === 0 ? emissive : color;
+  const rgb = shown.getRGB({ r: 0, g: 0, b: 0 }, SRGBColorSpace);
   const opacity = material?.transparent ? material.opacity : 1;
   return {
     name: material?.name ?? '',

@@ -7,6 +7,7 @@ import {
   EXTTextureWebP,
   KHRDracoMeshCompression,
   KHRMaterialsPBRSpecularGlossiness,
+  KHRMaterialsTransmission,
   KHRMeshQuantization,
   KHRTextureBasisu,
   KHRTextureTransform,
@@ -17,7 +18,7 @@ import { ModelFileError } from '../model-file-error';
 import { findPart, type SourceFile } from '../source-file';
 import { decodeText } from '../text/text-file';
 
-/** What changes shapes, places or base colours. Whatever else a file uses is passed over: it need not even be right. */
+/** What changes shapes, places, base colours or what is seen through. Whatever else a file uses is passed over: it need not even be right. */
 const EXTENSIONS = [
   EXTMeshGPUInstancing,
   EXTMeshoptCompression,
@@ -25,6 +26,7 @@ const EXTENSIONS = [
   EXTTextureWebP,
   KHRDracoMeshCompression,
   KHRMaterialsPBRSpecularGlossiness,
+  KHRMaterialsTransmission,
   KHRMeshQuantization,
   KHRTextureBasisu,
   KHRTextureTransform,

@@ -1,7 +1,7 @@
 import { Primitive } from '@gltf-transform/core';
 import type { Transform } from '@gltf-transform/extensions';
 import type { Geometry } from '../building-model';
-import { basePicture, toSrgb } from './surface-material';
+import { basePicture, opacityIn, toSrgb } from './surface-material';
 
 /**
  * Triangles of a primitive with its vertex colours, normals and places in the picture.
@@ -91,15 +91,16 @@ function triangulate(order: Uint32Array, mode: number): Uint32Array {
 function vertexColors(primitive: Primitive, count: number): Uint8Array | null {
   const source = primitive.getAttribute('COLOR_0');
   if (!source || source.getCount() !== count) return null;
-  const base = primitive.getMaterial() ? basePicture(primitive.getMaterial()).factor : [1, 1, 1, 1];
-  const opaque = primitive.getMaterial()?.getAlphaMode() !== 'BLEND';
+  const material = primitive.getMaterial();
+  const base = material ? basePicture(material).factor : [1, 1, 1, 1];
+  const opacity = opacityIn(material);
   const colors = new Uint8Array(count * 4);
   const one: number[] = [];
   for (let i = 0; i < count; i++) {
     source.getElement(i, one);
     for (let channel = 0; channel < 4; channel++) {
       const value = (one[channel] ?? 1) * base[channel]!;
-      const shown = channel < 3 ? toSrgb(value) : opaque ? 1 : value;
+      const shown = channel < 3 ? toSrgb(value) : opacity(value);
       colors[i * 4 + channel] = Math.round(Math.min(1, Math.max(0, shown)) * 255);
     }
   }

@@ -124,3 +124,29 @@ it('is refused in words where it breaks the rules of the format', async () => {
     });
   await expect(read('{"asset":{"version":"2.0"},"scenes":[', 'cut.gltf')).rejects.toThrow('no whole JSON');
 });
+
+it('shows glass that is told by the light it lets through, and lamps by the light they give', async () => {
+  const look = async (material: object, extensionsUsed: string[] = []) => {
+    const more = { materials: [material], extensionsUsed, images: [PICTURE], textures: [{ source: 0 }] };
+    const model = await read(sheet({ primitive: { material: 0 }, more }), 'look.gltf');
+    const { color, ...rest } = model.materials[model.placements[0]!.material]!;
+    return { ...rest, color: color.map((part) => Number(part.toFixed(6))) };
+  };
+  const black = { pbrMetallicRoughness: { baseColorFactor: [0, 0, 0, 1] } };
+  const pane = { KHR_materials_transmission: { transmissionFactor: 1 } };
+  const glass = await look({ extensions: pane }, ['KHR_materials_transmission']);
+  expect(glass.color).toEqual([1, 1, 1, 0.2]);
+  expect((await look({ ...black, emissiveFactor: [1, 0, 0] })).color).toEqual([1, 0, 0, 1]);
+  // A screen: black, but for the picture that it gives off.
+  const screen = await look({ ...black, emissiveFactor: [1, 1, 1], emissiveTexture: { index: 0 } });
+  expect(screen).toMatchObject({ color: [1, 1, 1, 1], texture: 0 });
+  // On a white wall the picture of some small lights is not the wall's.
+  const wall = await look({ emissiveFactor: [1, 1, 1], emissiveTexture: { index: 0 } });
+  expect(wall.color).toEqual([1, 1, 1, 1]);
+  expect(wall.texture).toBeUndefined();
+});
+
+/** One pixel of PNG. */
+const PICTURE = {
+  uri: 'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+};

@@ -37,7 +37,10 @@ export class MaterialLibrary {
     }
     const { materialsInfo } = new MTLLoader().parse(decodeText(readFileSync(path)), '');
     for (const [key, info] of Object.entries(materialsInfo)) {
-      const [r, g, b] = (info.kd ?? PLAIN.slice(0, 3)).map((part) => Math.min(1, Math.max(0, Number(part) || 0)));
+      const parts = (given: number[]) => given.map((part) => Math.min(1, Math.max(0, Number(part) || 0)));
+      const own = parts(info.kd ?? PLAIN.slice(0, 3));
+      // What is black but for the light that it gives off, such as a lamp, looks like that light.
+      const [r, g, b] = info.ke && own.every((part) => part === 0) ? parts(info.ke) : own;
       const opacity = info.d !== undefined ? Number(info.d) : info.tr !== undefined ? 1 - Number(info.tr) : 1;
       const texture = typeof info.map_kd === 'string' ? this.picture(withoutOptions(info.map_kd)) : undefined;
       this.materials.set(key, {
