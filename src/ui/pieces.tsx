@@ -38,9 +38,9 @@ export function QuietButton(props: ButtonProps) {
   return (
     <Button
       variant="outline"
-      bg="card"
+      bg={props['aria-pressed'] === true ? 'felt' : 'card'}
       color="ink"
-      borderColor="seam"
+      borderColor={props['aria-pressed'] === true ? 'ink' : 'seam'}
       borderRadius="pill"
       minH="44px"
       px="4"

@@ -44,11 +44,7 @@ export function FollowUp({
             {threads.length} {threads.length === 1 ? 'comment' : 'comments'}, {open} open
           </Text>
         </Box>
-        <QuietButton
-          aria-pressed={filter === 'open'}
-          bg={filter === 'open' ? 'felt' : 'card'}
-          onClick={() => setFilter(filter === 'open' ? 'all' : 'open')}
-        >
+        <QuietButton aria-pressed={filter === 'open'} onClick={() => setFilter(filter === 'open' ? 'all' : 'open')}>
           Only open ones
         </QuietButton>
         <QuietButton asChild>

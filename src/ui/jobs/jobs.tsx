@@ -55,13 +55,7 @@ export function Jobs({ initial, projectIds }: { initial: JobPage; projectIds: st
         </Box>
         <Flex gap="2" role="group" aria-label="Which jobs to show">
           {FILTERS.map(([key, label]) => (
-            <QuietButton
-              key={key}
-              size="sm"
-              aria-pressed={filter === key}
-              bg={filter === key ? 'felt' : 'card'}
-              onClick={() => choose(key)}
-            >
+            <QuietButton key={key} size="sm" aria-pressed={filter === key} onClick={() => choose(key)}>
               {label}
             </QuietButton>
           ))}
