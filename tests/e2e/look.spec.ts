@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
 import { extrusion, ifcFile, proxy, rectangle } from '../../src/formats/ifc/test-file';
-import { expectNoViolations, modelArrived, newProject, signIn } from './steps';
+import { expectNoViolations, modelArrived, newProject, signIn, stage } from './steps';
 
 /** A shelf of two boards and a lamp, drawn in millimetres with Y up: an OBJ says neither. */
 const OBJ = `mtllib shelf.mtl
@@ -79,18 +80,66 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await expect(page.getByText(/found/)).toHaveCount(0);
 });
 
-test('what was only looked at can be put aside', async ({ page }) => {
+test('what mending will do shows before it is done; what was only looked at can be put aside', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Second thoughts');
-  await page
-    .getByLabel('Model files')
-    .setInputFiles({ name: 'shelf.obj', mimeType: 'text/plain', buffer: Buffer.from(OBJ) });
+  const room = [
+    solid('Floor', 'grey', [0, 0, -0.3], [8, 6, 0.3], 0),
+    solid('Carpet', 'red', [1, 1, -0.02], [4, 3, 0.02], 1),
+    solid('Chest', 'oak', [6, 4, 0], [1, 1, 1], 2, true),
+  ];
+  const mtl = 'newmtl grey\nKd 0.7 0.7 0.7\nnewmtl red\nKd 0.6 0.1 0.1\nnewmtl oak\nKd 0.7 0.6 0.5\n';
+  await page.getByLabel('Model files').setInputFiles([
+    { name: 'room.obj', mimeType: 'text/plain', buffer: Buffer.from(`mtllib room.mtl\n${room.join('\n')}\n`) },
+    { name: 'room.mtl', mimeType: 'text/plain', buffer: Buffer.from(mtl) },
+  ]);
   await page.getByRole('button', { name: 'Look at it first' }).click();
   await page.getByRole('link', { name: 'Look and publish' }).click({ timeout: 40_000 });
+  const noticed = page.getByRole('region', { name: 'What was noticed' });
+  // The carpet lies in the floor's face, so that less of it shows than when it is lifted.
+  const isRed: Colour = (r, g, b) => r > 90 && g < 60 && b < 60;
+  await expect.poll(() => pixels(page, (r) => r < 200)).toBeGreaterThan(1000);
+  const before = await pixels(page, isRed);
+  await noticed.getByRole('checkbox', { name: /Lift by some millimetres/ }).press('Space');
+  await expect.poll(() => pixels(page, isRed)).toBeGreaterThan(Math.max(1000, before * 1.2));
+  // Faces that are seen from behind are ochre, until they are to be turned.
+  const isOchre: Colour = (r, g, b) => r > 120 && b < 40 && g > 80;
+  expect(await pixels(page, isOchre)).toBe(0);
+  await noticed.getByRole('button', { name: 'Show: 1 turned inside out' }).click();
+  await expect.poll(() => pixels(page, isOchre)).toBeGreaterThan(1000);
+  await noticed.getByRole('checkbox', { name: /Turn round/ }).press('Space');
+  await expect.poll(() => pixels(page, isOchre)).toBe(0);
+  await expect(noticed.getByText('As it will be')).toBeVisible();
+  await expectNoViolations(page);
+
   await page.getByRole('button', { name: 'Put aside' }).click();
   await page.waitForURL('**/prepare');
   await expect(page.getByText('No model yet.')).toBeVisible();
 });
+
+type Colour = (r: number, g: number, b: number) => boolean;
+
+/** How many pixels of the stage are of a colour. */
+async function pixels(page: Page, isOf: Colour): Promise<number> {
+  const { data, info } = await sharp(await stage(page).screenshot())
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  let count = 0;
+  for (let i = 0; i < data.length; i += info.channels) if (isOf(data[i]!, data[i + 1]!, data[i + 2]!)) count++;
+  return count;
+}
+
+/** A box as OBJ. @param nth how many stand before it @param isTurned whether its faces look inwards */
+function solid(name: string, material: string, at: number[], size: number[], nth: number, isTurned = false): string {
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].map((k) =>
+    [k & 1, (k >> 1) & 1, k >> 2].map((on, i) => at[i]! + on * size[i]!),
+  );
+  const faces = ['1 3 4 2', '5 6 8 7', '1 2 6 5', '2 4 8 6', '4 3 7 8', '3 1 5 7'].map((face) => {
+    const numbers = face.split(' ').map((corner) => Number(corner) + nth * 8);
+    return `f ${(isTurned ? numbers.reverse() : numbers).join(' ')}`;
+  });
+  return [`o ${name}`, `usemtl ${material}`, ...corners.map((corner) => `v ${corner.join(' ')}`), ...faces].join('\n');
+}
 
 test('what was noticed in a file is shown in its place, and mended as agreed', async ({ page }) => {
   await signIn(page);
