@@ -52,8 +52,7 @@ export async function bundleConverter(home: string, folder: string): Promise<voi
     // What is needed later is loaded later.
     splitting: true,
     // Everything else is taken in: finding and starting hundreds of modules takes longer than reading a small file.
-    external: ['sharp', 'draco3dgltf'],
-    plugins: [readySchemas, leanLibrary],
+    plugins: [leftOutside, readySchemas, leanLibrary],
     // What packages of the older kind expect around them.
     banner: {
       js: "import { createRequire as requireBeside } from 'node:module';\nconst require = requireBeside(import.meta.url);\nconst __dirname = import.meta.dirname;",
@@ -65,6 +64,20 @@ export async function bundleConverter(home: string, folder: string): Promise<voi
     logLevel: 'warning',
   });
 }
+
+/**
+ * Packages with parts that no bundle can hold stay outside, and are required instead of imported: of what is imported in
+ * the older kind of module, all of the text is first searched for what it exports.
+ */
+const leftOutside: Plugin = {
+  name: 'left outside',
+  setup({ onResolve, onLoad }) {
+    onResolve({ filter: /^(sharp|draco3dgltf)$/ }, ({ path, kind }) =>
+      kind === 'require-call' ? { path, external: true } : { path, namespace: 'required' },
+    );
+    onLoad({ filter: /./, namespace: 'required' }, ({ path }) => ({ contents: `module.exports = require('${path}');` }));
+  },
+};
 
 /** Puts the schemas of IFC into the bundle as plain data, instead of what takes them from the reader library. */
 const readySchemas: Plugin = {
