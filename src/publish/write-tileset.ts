@@ -16,6 +16,8 @@ import { findRepeats, type SharingPiece } from './repeats';
 /** The first thing that is sent takes at most this share of the whole, and never more than so many bytes. */
 const FIRST_SHARE = 0.09;
 const FIRST_BYTES = 140_000;
+/** Triangles; with fewer, a first tile weighs about as much as what stands around them. */
+const FEWEST = 64;
 /** What is lighter than this is sent whole at once. */
 const WORTH_LEVELS = 12_000;
 /** A level with more than this share of the triangles of the next one is not sent. */
@@ -76,9 +78,11 @@ export async function writeTileset(
   const leaves = leavesOf(top);
   const coarser = top.children.flatMap(worthSending);
   const triangles = leaves.reduce((sum, leaf) => sum + countTriangles(leaf.parts), 0);
+  const look = (most: number) => firstLook(top, wholes, pictures.surfaces, most, coarsener);
+  const most = Math.max(FEWEST, Math.floor(triangles * FIRST_SHARE));
   const written = new Map<DetailNode, Written>();
   let done = 0;
-  await inLanes(leaves, AT_ONCE, async (leaf) => {
+  const writeLeaves = inLanes(leaves, AT_ONCE, async (leaf) => {
     const tile = await writer.write(leaf.parts, 0);
     letGo(leaf, top);
     onProgress((0.7 * ++done) / leaves.length);
@@ -90,6 +94,8 @@ export async function writeTileset(
     sum.fullBrotli += tile.brotli;
     sum.quantisationError = Math.max(sum.quantisationError, tile.tile.quantisationError);
   });
+  // The first look is made meanwhile: while the last tiles are packed, nothing else is to be computed.
+  const [ahead] = await Promise.all([look(most), writeLeaves]);
   if (written.size === 0) return null;
   await inLanes(coarser, AT_ONCE, async (node) => {
     const tile = await writer.write(node.parts, node.error);
@@ -97,7 +103,8 @@ export async function writeTileset(
     if (tile) written.set(node, tile);
   });
 
-  const first = await writeFirst({ top, wholes, coarsener }, triangles, sum.fullBrotli, writer);
+  const isWorthLevels = sum.fullBrotli >= WORTH_LEVELS || top.children.length > 0;
+  const first = isWorthLevels ? await writeFirst(ahead, most, look, sum.fullBrotli, writer) : null;
   let root = describe(top, written);
   if (first) {
     const { uri } = first.written;
@@ -134,28 +141,32 @@ function letGo(node: DetailNode, top: DetailNode): void {
   if (node !== top) node.parts = [];
 }
 
+type Look = Awaited<ReturnType<typeof firstLook>>;
+
 /**
- * Makes the first tile as good as its budget allows; null where the whole is light enough to be sent at once.
+ * Makes the first tile as good as its budget allows.
  *
- * @param full triangles of full detail
+ * @param best the look of most triangles
+ * @param lookOf one of at most so many
+ * @returns null if no triangle of it survives rounding
  */
 async function writeFirst(
-  { top, wholes, coarsener }: Detail,
-  full: number,
+  best: Look,
+  most: number,
+  lookOf: (triangles: number) => Promise<Look>,
   fullBrotli: number,
   writer: TileWriter,
 ): Promise<{ error: number; written: Written } | null> {
-  if (fullBrotli < WORTH_LEVELS && top.children.length === 0) return null;
   const budget = Math.min(FIRST_BYTES, Math.max(fullBrotli * FIRST_SHARE, 1500));
-  let triangles = Math.max(64, Math.floor(full * FIRST_SHARE));
+  let [look, triangles] = [best, most];
   for (;;) {
-    const look = await firstLook(top, wholes, writer.pictures.surfaces, triangles, coarsener);
     const encoded = await writer.encode(look.parts, look.error);
     if (!encoded) return null;
-    if (encoded.brotli <= budget || triangles <= 64) {
+    if (encoded.brotli <= budget || triangles <= FEWEST) {
       return { error: Math.max(look.error, 1e-3), written: await writer.keep(encoded) };
     }
-    triangles = Math.max(64, Math.floor(triangles * Math.min(0.8, (budget / encoded.brotli) * 0.95)));
+    triangles = Math.max(FEWEST, Math.floor(triangles * Math.min(0.8, (budget / encoded.brotli) * 0.95)));
+    look = await lookOf(triangles);
   }
 }
 

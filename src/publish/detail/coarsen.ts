@@ -41,20 +41,18 @@ export class Coarsener {
     allowed: number,
     inherited: number,
   ): Promise<{ parts: DetailPart[]; error: number }> {
-    const kept: DetailPart[] = [];
-    let error = inherited;
-    for (const part of parts) {
-      const thin = thickness(part.box) + part.error;
-      if (thin <= allowed) {
-        error = Math.max(error, thin);
-        continue;
-      }
-      const coarse =
-        part.share && !part.isCut ? await this.sharedBody(part, allowed) : await this.bodyOf(part, allowed);
-      error = Math.max(error, coarse.error);
-      kept.push(coarse);
-    }
-    return { parts: kept, error };
+    const lost = (part: DetailPart) => thickness(part.box) + part.error;
+    // All at once, so that those that are made elsewhere hold up no others.
+    const kept = await Promise.all(
+      parts
+        .filter((part) => lost(part) > allowed)
+        .map((part) => (part.share && !part.isCut ? this.sharedBody(part, allowed) : this.bodyOf(part, allowed))),
+    );
+    const thin = parts.map(lost).filter((error) => error <= allowed);
+    return {
+      parts: kept,
+      error: [inherited, ...thin, ...kept.map(({ error }) => error)].reduce((a, b) => Math.max(a, b)),
+    };
   }
 
   private async sharedBody(part: DetailPart, allowed: number): Promise<DetailPart> {
