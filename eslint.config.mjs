@@ -73,6 +73,22 @@ export default tseslint.config(
       'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'navigator'],
     },
   },
+  {
+    files: ['src/{ui,stage,formats,publish}/**/*.{ts,tsx}'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['joi', '**/*-schema'],
+              message: 'What enters is checked by the server; pages and converter stay light.',
+            },
+          ],
+        },
+      ],
+    },
+  },
   // A test may use the demo building and the next room's output as its input.
   { files: ['src/**/*.test.ts'], rules: { 'boundaries/element-types': 'off' } },
   { files: ['src/cli/**', 'src/gateway/**'], rules: { 'no-console': 'off' } },

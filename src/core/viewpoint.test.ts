@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { revisionCode } from './revision-code';
-import { ease, flightPose, viewStateSchema, type CameraPose } from './viewpoint';
+import { ease, flightPose, type CameraPose } from './viewpoint';
+import { viewStateSchema } from './viewpoint-schema';
 
 const near = fc.double({ min: -50, max: 50, noNaN: true });
 const pose: fc.Arbitrary<CameraPose> = fc

@@ -4,8 +4,7 @@ import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Server } from 'socket.io';
 import { connection } from '@/db/database';
-import { sentEventSchema, type SentEvent } from '@/core/meeting/meeting';
-import { cameraSchema, vec3Schema } from '@/core/viewpoint';
+import type { SentEvent } from '@/core/meeting/meeting';
 import { actorOf, authorise } from '@/server/access';
 import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
@@ -16,6 +15,8 @@ import { passOnNotices } from './live-notices';
 import type { LiveServer, LiveSocket } from './live-server';
 import { leaveWhenGone, sweepPresence } from './presence';
 import { webHeaders } from './web-headers';
+import { sentEventSchema } from '@/core/meeting/sent-event-schema';
+import { cameraSchema, vec3Schema } from '@/core/viewpoint-schema';
 
 type Answer = (answer: object) => void;
 

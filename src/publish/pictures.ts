@@ -1,9 +1,8 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import sharp from 'sharp';
+import { inLanes } from '@/core/lanes';
 import type { ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel, SurfaceMaterial, TexturePicture } from '@/formats/building-model';
-import { openPicture } from './open-picture';
 
 /** A material as tiles draw it. */
 export interface Surface extends SurfaceMaterial {
@@ -34,7 +33,8 @@ export interface WrittenPictures {
 const PIXELS = 24_000_000;
 const SIDES = [1024, 512, 256, 128];
 const SMALL = 64;
-const QUALITY = 80;
+/** Pictures under way at once: some are read while others are packed. */
+const AT_ONCE = 4;
 /** RGBA, and a third for the smaller copies that the card keeps. */
 const BYTES_A_PIXEL = (4 * 4) / 3;
 
@@ -57,45 +57,33 @@ export async function writePictures(
     memory: new Map(),
     warnings: [],
   };
-  const means = new Map<number, number[]>();
   const shown = new Set([...used].map((material) => model.materials[material]!.texture));
+  const wanted = [...model.textures.entries()].filter(([i]) => shown.has(i));
+  if (wanted.length === 0) return { ...out, surfaces: plainSurfaces(model.materials) };
+  // Most models have none, and need not wait for what opens them.
+  const { pictureSize, shrinkPicture } = await import('./shrink-picture');
+  const warn = (i: number) => void out.warnings.push({ reason: unreadable(model.textures[i]!) });
   const sizes = new Map<number, { width: number; height: number }>();
-  for (const [i, picture] of model.textures.entries()) {
-    if (!shown.has(i)) continue;
-    try {
-      const { width, height } = await (await openPicture(picture)).metadata();
-      sizes.set(i, { width, height });
-    } catch {
-      out.warnings.push({ reason: unreadable(picture) });
-    }
+  for (const [i, picture] of wanted) {
+    const size = await pictureSize(picture).catch(() => null);
+    if (size) sizes.set(i, size);
+    else warn(i);
   }
   const side = SIDES.find((candidate) => pixels([...sizes.values()], candidate) <= PIXELS) ?? SIDES.at(-1)!;
   if (sizes.size > 0) await mkdir(join(outFolder, 'textures'), { recursive: true });
-  for (const [i, size] of sizes) {
-    const picture = model.textures[i]!;
-    try {
-      const opened = await openPicture(picture);
-      const shrunk = (edge: number) =>
-        opened.clone().resize(edge, edge, { fit: 'inside', withoutEnlargement: true }).webp({ quality: QUALITY });
-      const [full, small] = await Promise.all([shrunk(side).toBuffer(), shrunk(SMALL).toBuffer()]);
-      const mean = await sharp(small).removeAlpha().resize(1, 1, { fit: 'fill' }).raw().toBuffer();
-      await writeFile(join(outFolder, 'textures', `${i}.webp`), full);
-      await writeFile(join(outFolder, 'textures', `${i}-small.webp`), small);
-      out.files.set(i, { full: `../textures/${i}.webp`, small: `../textures/${i}-small.webp` });
-      out.bytes += full.length + small.length;
-      out.smallBytes.set(i, small.length);
-      out.memory.set(i, {
-        full: pixels([size], side) * BYTES_A_PIXEL,
-        small: pixels([size], SMALL) * BYTES_A_PIXEL,
-      });
-      means.set(
-        i,
-        [...mean].map((part) => part / 255),
-      );
-    } catch {
-      out.warnings.push({ reason: unreadable(picture) });
-    }
-  }
+  const means = new Map<number, number[]>();
+  await inLanes([...sizes], AT_ONCE, async ([i, size]) => {
+    const shrunk = await shrinkPicture(model.textures[i]!, side, SMALL).catch(() => null);
+    if (!shrunk) return warn(i);
+    const { full, small, mean } = shrunk;
+    await writeFile(join(outFolder, 'textures', `${i}.webp`), full);
+    await writeFile(join(outFolder, 'textures', `${i}-small.webp`), small);
+    out.files.set(i, { full: `../textures/${i}.webp`, small: `../textures/${i}-small.webp` });
+    out.bytes += full.length + small.length;
+    out.smallBytes.set(i, small.length);
+    out.memory.set(i, { full: pixels([size], side) * BYTES_A_PIXEL, small: pixels([size], SMALL) * BYTES_A_PIXEL });
+    means.set(i, mean);
+  });
   out.surfaces = model.materials.map((material) => {
     const mean = material.texture === undefined ? undefined : means.get(material.texture);
     if (!mean) return { ...material, texture: undefined, cutOut: false, plain: material.color };

@@ -5,11 +5,11 @@ import {
   emptyMeeting,
   objection,
   reduceMeeting,
-  sentEventSchema,
   type MeetingEvent,
   type MeetingState,
   type SettledEvent,
 } from './meeting';
+import { sentEventSchema } from './sent-event-schema';
 
 const AT = '2026-05-04T17:00:00.000Z';
 const person = (id: string, host = false) => ({ id, name: id, guest: !host, host });

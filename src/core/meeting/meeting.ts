@@ -1,14 +1,4 @@
-import Joi from 'joi';
-import {
-  cameraSchema,
-  elementRefSchema,
-  SHOW_ALL,
-  visibilitySchema,
-  type CameraPose,
-  type ElementRef,
-  type ViewState,
-  type Visibility,
-} from '../viewpoint';
+import { SHOW_ALL, type CameraPose, type ElementRef, type ViewState, type Visibility } from '../viewpoint';
 
 /** Somebody in a meeting. The id is the account's or the guest's, so that a returning person is the same person. */
 export interface Participant {
@@ -71,18 +61,6 @@ export type SentEvent =
       }
     >
   | { type: 'viewpoint-applied'; viewpoint: string };
-
-export const sentEventSchema = Joi.alternatives(
-  Joi.object({ type: Joi.valid('lead-asked', 'lead-taken', 'ended').required() }),
-  Joi.object({ type: Joi.valid('lead-passed').required(), to: Joi.string().max(64).required() }),
-  Joi.object({ type: Joi.valid('view-settled').required(), camera: cameraSchema.required() }),
-  Joi.object({ type: Joi.valid('visibility-set').required(), visibility: visibilitySchema.required() }),
-  Joi.object({
-    type: Joi.valid('selection-set').required(),
-    selection: Joi.array().items(elementRefSchema).max(1000).required(),
-  }),
-  Joi.object({ type: Joi.valid('viewpoint-applied').required(), viewpoint: Joi.string().uuid().required() }),
-);
 
 export function emptyMeeting(): MeetingState {
   return {

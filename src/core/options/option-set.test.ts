@@ -1,14 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { encodeColumn, type ElementIndex } from '../elements/element-index';
-import {
-  choiceShowing,
-  chosenOption,
-  countMember,
-  optionSetDraftSchema,
-  rowsAside,
-  type OptionMember,
-  type OptionSet,
-} from './option-set';
+import { choiceShowing, chosenOption, countMember, rowsAside, type OptionMember, type OptionSet } from './option-set';
+import { optionSetDraftSchema } from './option-set-schema';
 
 // Rows: wall, old roof, new roof, chimney (of both roofs).
 const index = {

@@ -1,6 +1,5 @@
-import Joi from 'joi';
 import type { ElementIndex } from '../elements/element-index';
-import { REVEAL_COLUMNS, type RevealColumn } from '../reveal/reveal-rule';
+import type { RevealColumn } from '../reveal/reveal-rule';
 import { textAt } from '../reveal/reveal-index';
 
 /** A part of a model, by rule, so that it is the same part in the next revision. */
@@ -38,39 +37,6 @@ export interface OptionSetDraft {
   name: string;
   options: Omit<DesignOption, 'id'>[];
 }
-
-const name = (label: string) => Joi.string().trim().min(1).max(80).required().label(label);
-export const optionSetDraftSchema = Joi.object<OptionSetDraft>({
-  name: name('the name of the place'),
-  options: Joi.array()
-    .items(
-      Joi.object({
-        name: name('the name of an option'),
-        members: Joi.array()
-          .items(
-            Joi.object({
-              model: Joi.string().uuid().required(),
-              part: Joi.object({
-                column: Joi.string()
-                  .valid(...REVEAL_COLUMNS)
-                  .required(),
-                value: Joi.string().allow('').max(500).required(),
-              })
-                .allow(null)
-                .required(),
-            }),
-          )
-          .max(50)
-          .required(),
-      }),
-    )
-    .min(2)
-    .max(12)
-    .required()
-    .label('the options'),
-});
-
-export const optionChoiceSchema = Joi.object<OptionChoice>().pattern(Joi.string().uuid(), Joi.string().uuid()).max(100);
 
 /** The option of a set that shows under a choice. */
 export function chosenOption(set: OptionSet, choice: OptionChoice): DesignOption | undefined {

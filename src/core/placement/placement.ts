@@ -1,4 +1,3 @@
-import Joi from 'joi';
 import type { Box3 } from '../math/box3';
 import { emptyBox, expandByPoint } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
@@ -19,18 +18,6 @@ export const AS_IN_FILE: Placement = { turn: 0, offset: [0, 0, 0] };
 
 /** How a model finds its place: as its coordinates say, by its georeference, or as somebody has decided. */
 export type PlacementChoice = { by: 'file' } | { by: 'georeference' } | ({ by: 'hand' } & Placement);
-
-export const placementChoiceSchema = Joi.alternatives<PlacementChoice>(
-  Joi.object({ by: Joi.valid('file', 'georeference').required() }),
-  Joi.object({
-    by: Joi.valid('hand').required(),
-    turn: Joi.number()
-      .min(-2 * Math.PI)
-      .max(2 * Math.PI)
-      .required(),
-    offset: Joi.array().items(Joi.number().min(-1e8).max(1e8)).length(3).required(),
-  }),
-);
 
 /** A point of the model's file, in project coordinates. */
 export function placePoint({ turn, offset }: Placement, [x, y, z]: Vec3): Vec3 {

@@ -1,7 +1,6 @@
-import Joi from 'joi';
-import { MENDABLE, type FindingKind } from '../examination/finding';
-import { revealRuleSchema, type RevealRule } from '../reveal/reveal-rule';
-import { MOST_SURFACE_RULES, surfaceRuleSchema, type SurfaceRule } from '../surfaces/surface-rule';
+import type { FindingKind } from '../examination/finding';
+import type { RevealRule } from '../reveal/reveal-rule';
+import type { SurfaceRule } from '../surfaces/surface-rule';
 import type { ModelFrame } from '../units/length-unit';
 
 /** What was decided about a model's files; kept for its next revisions. */
@@ -14,20 +13,6 @@ export interface PublishSettings {
   /** Which surfaces get another colour or material; a later rule goes before an earlier one. */
   surfaces?: SurfaceRule[];
 }
-
-export const modelFrameSchema = Joi.object<ModelFrame>({
-  metresPerUnit: Joi.number().min(1e-9).max(1e9).required(),
-  up: Joi.valid('Y', 'Z').required(),
-});
-
-export const publishSettingsSchema = Joi.object<PublishSettings>({
-  frame: modelFrameSchema,
-  reveal: revealRuleSchema,
-  mend: Joi.array()
-    .items(Joi.valid(...MENDABLE))
-    .unique(),
-  surfaces: Joi.array().items(surfaceRuleSchema).max(MOST_SURFACE_RULES),
-});
 
 /** Whether the file is only to be looked at first, or published as soon as it is read. */
 export const INTENTS = ['publish', 'look'] as const;

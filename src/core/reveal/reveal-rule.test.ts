@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { revealRuleSchema, revealTest, withholdsNothing, type RevealedElement, type RevealRule } from './reveal-rule';
+import { revealTest, withholdsNothing, type RevealedElement, type RevealRule } from './reveal-rule';
+import { revealRuleSchema } from './reveal-rule-schema';
 
 const door: RevealedElement = {
   guid: 'd1',

@@ -1,4 +1,3 @@
-import Joi from 'joi';
 import { boxesTouch, type Box3 } from '../math/box3';
 
 /** By what parts of a model can be withheld. */
@@ -26,21 +25,6 @@ export interface RevealedElement extends Record<RevealColumn, string> {
   /** In the model's own coordinates; null for an element without a shape, which no box keeps back. */
   box: Box3 | null;
 }
-
-export const revealRuleSchema = Joi.object<RevealRule>({
-  withheld: Joi.array()
-    .items(
-      Joi.object({
-        column: Joi.valid(...REVEAL_COLUMNS).required(),
-        value: Joi.string().allow('').max(500).required(),
-      }),
-    )
-    .max(5000)
-    .required(),
-  elements: Joi.array().items(Joi.string().min(1).max(64)).max(200_000).required(),
-  knownCategories: Joi.array().items(Joi.string().max(500)).max(5000).required(),
-  box: Joi.array().items(Joi.number().min(-1e8).max(1e8)).length(6),
-});
 
 /** A test for many elements, made once from the rule. */
 export function revealTest(rule: RevealRule): (element: RevealedElement) => boolean {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { colorParts, factText, fitsElement, surfaceRuleSchema, type SurfaceRule } from './surface-rule';
+import { colorParts, factText, fitsElement, type SurfaceRule } from './surface-rule';
+import { surfaceRuleSchema } from './surface-rule-schema';
 
 const rule = (part: Partial<SurfaceRule>): SurfaceRule => ({
   by: 'category',

@@ -1,9 +1,10 @@
 import Joi from 'joi';
-import { elementRefSchema, vec3Schema, viewStateSchema, type ElementRef, type ViewState } from '@/core/viewpoint';
+import type { ElementRef, ViewState } from '@/core/viewpoint';
 import type { Vec3 } from '@/core/math/mat4';
 import { listComments, say } from '@/server/comments';
 import { receivePicture } from '@/server/pictures';
 import { answering, readBody, typedText } from '../../../answering';
+import { elementRefSchema, vec3Schema, viewStateSchema } from '@/core/viewpoint-schema';
 
 interface Body {
   text: string;

@@ -1,8 +1,9 @@
 import Joi from 'joi';
-import { optionChoiceSchema, type OptionChoice } from '@/core/options/option-set';
+import type { OptionChoice } from '@/core/options/option-set';
 import { LINK_RIGHTS, type LinkRight } from '@/core/rights';
 import { createLink, listLinks } from '@/server/links';
 import { answering, originOf, readBody, typedText } from '../../../answering';
+import { optionChoiceSchema } from '@/core/options/option-set-schema';
 
 const schema = Joi.object<{ right: LinkRight; label: string; options: OptionChoice }>({
   right: Joi.valid(...LINK_RIGHTS).required(),

@@ -1,6 +1,6 @@
-import { optionSetDraftSchema } from '@/core/options/option-set';
 import { createOptionSet, listOptionSets } from '@/server/options';
 import { answering, readBody } from '../../../answering';
+import { optionSetDraftSchema } from '@/core/options/option-set-schema';
 
 export const GET = answering(({ actor, params }) => listOptionSets(actor, params.id!));
 

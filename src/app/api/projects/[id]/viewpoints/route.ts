@@ -1,8 +1,9 @@
 import Joi from 'joi';
-import { viewStateSchema, type ViewState } from '@/core/viewpoint';
+import type { ViewState } from '@/core/viewpoint';
 import { receivePicture } from '@/server/pictures';
 import { listViewpoints, saveViewpoint } from '@/server/viewpoints';
 import { answering, readBody, typedText } from '../../../answering';
+import { viewStateSchema } from '@/core/viewpoint-schema';
 
 const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({
   name: typedText(120, 'the name'),

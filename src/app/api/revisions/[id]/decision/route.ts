@@ -1,7 +1,8 @@
 import Joi from 'joi';
-import { publishSettingsSchema, type PublishSettings } from '@/core/project/publish-settings';
+import type { PublishSettings } from '@/core/project/publish-settings';
 import { discardRevision, settleRevision } from '@/server/publishing';
 import { answering, readBody } from '../../../answering';
+import { publishSettingsSchema } from '@/core/project/publish-settings-schema';
 
 const schema = (publishSettingsSchema as Joi.ObjectSchema).keys({
   publish: Joi.boolean().required(),

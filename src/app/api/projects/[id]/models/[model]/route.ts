@@ -1,7 +1,8 @@
 import Joi from 'joi';
-import { placementChoiceSchema, type PlacementChoice } from '@/core/placement/placement';
+import type { PlacementChoice } from '@/core/placement/placement';
 import { placeModel } from '@/server/placing';
 import { answering, readBody } from '../../../../answering';
+import { placementChoiceSchema } from '@/core/placement/placement-schema';
 
 const schema = Joi.object<{ placement: PlacementChoice }>({ placement: placementChoiceSchema.required() });
 

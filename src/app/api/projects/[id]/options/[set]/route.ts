@@ -1,6 +1,6 @@
-import { optionSetDraftSchema } from '@/core/options/option-set';
 import { changeOptionSet, deleteOptionSet } from '@/server/options';
 import { answering, readBody } from '../../../../answering';
+import { optionSetDraftSchema } from '@/core/options/option-set-schema';
 
 export const PATCH = answering(async ({ request, actor, params }) =>
   changeOptionSet(actor, params.id!, params.set!, await readBody(request, optionSetDraftSchema)),
