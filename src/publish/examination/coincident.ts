@@ -52,14 +52,15 @@ export function findCoincident({ model, pieces }: Examined): CoincidentCheck {
   const found = new Map<string, { small: number; large: number; plane: Face; area: number }>();
   let pairs = 0;
   for (const { plane, half } of planesWithMoreThanOneLook(model, pieces.flat())) {
-    const { order, low, high, side, look } = plane;
+    const { order, along, low, high, side, look } = plane;
+    const across = 1 - along;
     for (let i = 0; i < order.length && pairs < MOST_PAIRS; i++) {
       const a = order[i]!;
-      for (let j = i + 1; j < order.length && low[order[j]! * 2]! < high[a * 2]!; j++) {
+      for (let j = i + 1; j < order.length && low[order[j]! * 2 + along]! < high[a * 2 + along]!; j++) {
         const b = order[j]!;
         pairs++;
         if (side[a] !== side[b] || look[a] === look[b]) continue;
-        if (low[b * 2 + 1]! >= high[a * 2 + 1]! || low[a * 2 + 1]! >= high[b * 2 + 1]!) continue;
+        if (low[b * 2 + across]! >= high[a * 2 + across]! || low[a * 2 + across]! >= high[b * 2 + across]!) continue;
         const [one, other] = [plane.face(a), plane.face(b)];
         if (!flicker(model, one, other)) continue;
         // Those were together in the first division already.
@@ -155,7 +156,9 @@ function cellNumber({ left, bottom, size }: Cells, x: number, y: number): number
 
 /** The faces in one plane, ordered for a sweep; what is costly is made for those that are asked for. */
 class SharedPlane {
-  /** Faces by the lower end of their boxes along the first axis of the plane. */
+  /** The axis of the plane, 0 or 1, along which fewer faces lie beside each other. */
+  readonly along: 0 | 1;
+  /** Faces by the lower end of their boxes along that axis. */
   readonly order: Uint32Array;
   /** Lower and upper corners of the faces' boxes, two numbers a face, projected along the plane's steepest axis. */
   readonly low: Float64Array;
@@ -193,7 +196,22 @@ class SharedPlane {
         }
       }
     }
-    this.order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => this.low[a * 2]! - this.low[b * 2]!);
+    const along = this.crowding(0) <= this.crowding(1) ? 0 : 1;
+    this.along = along;
+    this.order = Uint32Array.from({ length: count }, (_, i) => i).sort(
+      (a, b) => this.low[a * 2 + along]! - this.low[b * 2 + along]!,
+    );
+  }
+
+  /** How many faces lie beside each other along an axis of the plane, on the average. */
+  private crowding(axis: number): number {
+    let [sum, start, end] = [0, Infinity, -Infinity];
+    for (let i = axis; i < this.low.length; i += 2) {
+      sum += this.high[i]! - this.low[i]!;
+      start = Math.min(start, this.low[i]!);
+      end = Math.max(end, this.high[i]!);
+    }
+    return sum / Math.max(end - start, 1e-9);
   }
 
   face(i: number): Face {
