@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { THRIFTY, thriftyHeap } from '@/publish/convert';
+import { THRIFTY, thriftyHeap } from '@/publish/converter-process';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
 

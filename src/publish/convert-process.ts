@@ -5,27 +5,32 @@ import type { PublishSettings } from '@/core/project/publish-settings';
 import { ModelFileError, type ModelFileProblem } from '@/formats/model-file-error';
 import { publishModel } from './publish-model';
 
+/** What the process that started this one asks for. */
+export interface ConvertOrder {
+  path: string;
+  fileName: string;
+  /** Gets the revision's files and `properties.json`: the facts, by row. */
+  outFolder: string;
+  settings: PublishSettings;
+  discipline: string;
+}
+
 /** What the conversion process tells the process that started it. */
 export type ConvertMessage =
   | { kind: 'progress'; stage: PublishStage; share: number }
-  | { kind: 'refused'; problem: ModelFileProblem; reason: string };
+  | { kind: 'refused'; problem: ModelFileProblem; reason: string }
+  /** The order is carried out, or refused; the next one may come. */
+  | { kind: 'done' };
 
-/** Entry of the process: FILE NAME OUT SETTINGS (JSON) DISCIPLINE. Writes the revision's folder and `properties.json`: the facts, by row. */
-async function main(): Promise<void> {
-  const [path, fileName, outFolder, settings, discipline] = process.argv.slice(2) as [
-    string,
-    string,
-    string,
-    string,
-    string,
-  ];
+/** Entry of the process. Whatever goes wrong in another way than a refusal ends it. */
+async function carryOut({ path, fileName, outFolder, settings, discipline }: ConvertOrder): Promise<void> {
   const tell = (message: ConvertMessage) => process.send?.(message);
   try {
     const { index, properties } = await publishModel(path, {
       fileName,
       outFolder,
       discipline,
-      settings: JSON.parse(settings) as PublishSettings,
+      settings,
       onProgress: (stage, share) => tell({ kind: 'progress', stage, share }),
     });
     await writeFile(
@@ -36,7 +41,9 @@ async function main(): Promise<void> {
     if (!(error instanceof ModelFileError)) throw error;
     tell({ kind: 'refused', problem: error.problem, reason: error.message });
   }
-  process.disconnect?.();
+  tell({ kind: 'done' });
 }
 
-await main();
+process.on('message', (order: ConvertOrder) => void carryOut(order));
+// Threads that wait for the next file would keep it.
+process.on('disconnect', () => process.exit());

@@ -34,14 +34,12 @@ export class Cores {
 
   /** @param thread another one that works here, by `core-thread`; null for none. Whoever started it ends it. */
   constructor(private readonly thread: Worker | null) {
-    this.thread?.on('message', (answer: CoreAnswer) => {
-      const order = this.orders.get(answer.id);
-      this.orders.delete(answer.id);
-      if ('error' in answer) order?.fail(answer.error);
-      else order?.done(answer.result as never);
-    });
-    this.thread?.on('error', (error) => this.giveUp(error));
-    this.thread?.on('exit', () => this.giveUp(new Error('the second thread ended before its work')));
+    this.thread?.on('message', this.hear).on('error', this.giveUp).on('exit', this.lose);
+  }
+
+  /** Lets go of the thread, which may then work for others. */
+  end(): void {
+    this.thread?.off('message', this.hear).off('error', this.giveUp).off('exit', this.lose);
   }
 
   /** Does something long in the other thread if there is one, so that this one can go on meanwhile. */
@@ -125,8 +123,17 @@ export class Cores {
     return mayGoThere && this.long === 0 ? 'there' : null;
   }
 
-  private giveUp(error: Error): void {
+  private readonly hear = (answer: CoreAnswer): void => {
+    const order = this.orders.get(answer.id);
+    this.orders.delete(answer.id);
+    if ('error' in answer) order?.fail(answer.error);
+    else order?.done(answer.result as never);
+  };
+
+  private readonly giveUp = (error: Error): void => {
     for (const { fail } of this.orders.values()) fail(error);
     this.orders.clear();
-  }
+  };
+
+  private readonly lose = (): void => this.giveUp(new Error('the second thread ended before its work'));
 }

@@ -72,6 +72,7 @@ export async function makeRevision(
     examining,
     writeIndex(index, geometry, options.outFolder),
   ]);
+  cores.end();
   if (!tiles)
     throw new ModelFileError(
       'nothing-inside',

@@ -44,6 +44,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   const clock = new StageClock();
   const { size } = await stat(path);
   const next = new Next(size >= WORTH_A_THREAD);
+  let isDone = false;
   try {
     const model = await readModel(path, options.fileName, {
       frame: options.settings?.frame,
@@ -57,11 +58,16 @@ export async function publishModel(path: string, options: PublishOptions): Promi
     clock.lap('reading');
     const { makeRevision } = await next.prepare();
     await next.settle();
-    return await makeRevision(model, size, options, next.thread, clock);
+    const revision = await makeRevision(model, size, options, next.thread, clock);
+    isDone = true;
+    return revision;
   } finally {
-    await next.thread?.terminate();
+    await next.end(isDone);
   }
 }
+
+/** The thread that has worked on the last model waits here for the next: what it has compiled stays. */
+let resting: Worker | null = null;
 
 /** What comes after reading, and its thread. */
 class Next {
@@ -73,7 +79,11 @@ class Next {
 
   /** Loads it and starts its thread, the first time that it is asked for. */
   prepare(): Promise<typeof MakeRevision> {
-    if (!this.module && this.isWorthAThread) this.thread = startThread(import.meta.url, './core-thread');
+    if (!this.module && this.isWorthAThread) {
+      this.thread = resting ?? startThread(import.meta.url, './core-thread');
+      this.thread.ref();
+      resting = null;
+    }
     return (this.module ??= import('./make-revision'));
   }
 
@@ -86,6 +96,13 @@ class Next {
     });
     // What goes wrong is told to whoever waits; until then nobody may.
     this.ahead.catch(() => undefined);
+  }
+
+  /** @param isDone whether all went well, so that the thread has nothing more to do and may rest */
+  async end(isDone: boolean): Promise<void> {
+    if (!isDone || resting) await this.thread?.terminate();
+    else resting = this.thread;
+    resting?.unref();
   }
 
   /** Waits until that is done, and lets go of what was only needed for it. */

@@ -1,0 +1,122 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { readFile } from 'node:fs/promises';
+import type { Socket } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import type { ConvertMessage, ConvertOrder } from './convert-process';
+import { dieWithParent } from './die-with-parent';
+
+/** From so many bytes on it is memory that may run short, not time. */
+const LARGE = 60e6;
+export function isLarge(bytes: number): boolean {
+  return bytes >= LARGE;
+}
+
+/** What a process says of its troubles is kept up to so many letters. */
+const NOISE = 4000;
+
+/**
+ * Node's flags for the process: memory is collected where the reader says so and, with a large file, when it has grown by
+ * two fifths instead of up to fourfold: a twentieth less at the peak, for as much more time.
+ *
+ * @param bytes of the file
+ */
+export function thriftyHeap(bytes: number): string[] {
+  return ['--expose-gc', ...(isLarge(bytes) ? ['--heap-growing-percent=40'] : [])];
+}
+/** Has the C library hand freed memory back instead of keeping a store for every thread: a tenth less at the peak. */
+export const THRIFTY = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576', MALLOC_TRIM_THRESHOLD_: '1048576' };
+
+/** A process that publishes files, one after the other. */
+export class ConverterProcess {
+  /** Files that it has published. */
+  published = 0;
+  /** What it wrote about troubles with the file in hand. */
+  noise = '';
+  /** Whether it was started in the way that is thrifty, not quick. */
+  readonly isForLarge: boolean;
+  private readonly child: ChildProcess;
+
+  /** @param bytes of the file that it is started for */
+  constructor(
+    readonly memoryMb: number,
+    bytes: number,
+  ) {
+    this.isForLarge = isLarge(bytes);
+    this.child = startProcess(memoryMb, bytes);
+    this.child.stderr!.on('data', (chunk: Buffer) => (this.noise = (this.noise + chunk.toString()).slice(-NOISE)));
+  }
+
+  /**
+   * Publishes a file.
+   *
+   * @returns null when it is done, otherwise how the process ended instead
+   * @throws Error if the process could not be started
+   */
+  run(order: ConvertOrder, onMessage: (message: ConvertMessage) => void): Promise<{ code: number | null } | null> {
+    this.noise = '';
+    this.hold();
+    return new Promise((done, fail) => {
+      const end = (then: () => void) => {
+        this.child.off('message', hear).off('error', broke).off('exit', ended);
+        then();
+      };
+      const hear = (message: ConvertMessage) => {
+        if (message.kind !== 'done') return onMessage(message);
+        this.published++;
+        end(() => done(null));
+      };
+      const broke = (error: Error) => end(() => fail(error));
+      const ended = (code: number | null) => end(() => done({ code }));
+      this.child.on('message', hear).on('error', broke).on('exit', ended);
+      // Where it cannot be sent, the process has ended or does so now, which is heard.
+      this.child.send(order, () => undefined);
+    });
+  }
+
+  /** Calls back when it ends by itself. */
+  onEnd(callback: () => void): void {
+    this.child.once('exit', callback);
+  }
+
+  /** What it holds in memory, from Linux's process table; 0 where that is not to be had. */
+  async residentMegabytes(): Promise<number> {
+    try {
+      const status = await readFile(`/proc/${this.child.pid}/status`, 'utf8');
+      return Number(/^VmRSS:\s+(\d+) kB/m.exec(status)?.[1] ?? 0) / 1024;
+    } catch {
+      return 0; // it has ended meanwhile
+    }
+  }
+
+  kill(): void {
+    this.child.kill('SIGKILL');
+  }
+
+  /** Lets the process that started it end while it waits for its next file. */
+  release(): void {
+    this.child.unref();
+    this.child.channel?.unref();
+    (this.child.stderr as Socket).unref();
+  }
+
+  private hold(): void {
+    this.child.ref();
+    this.child.channel?.ref();
+    (this.child.stderr as Socket).ref();
+  }
+}
+
+function startProcess(memoryMb: number, bytes: number): ChildProcess {
+  // The start command has built it into one file; elsewhere it runs from its source.
+  const built = process.env.YURTA_CONVERTER;
+  const program = built
+    ? [built]
+    : ['--import', 'tsx', fileURLToPath(new URL('./convert-process.ts', import.meta.url))];
+  const heap = `--max-old-space-size=${Math.ceil(memoryMb)}`;
+  const [command, ...rest] = dieWithParent([process.execPath, heap, ...thriftyHeap(bytes), ...program]);
+  return spawn(command, rest, {
+    cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
+    env: { ...process.env, ...THRIFTY },
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
+  });
+}

@@ -1,0 +1,45 @@
+import { ConverterProcess, isLarge } from './converter-process';
+
+/** A spare process is given up when nothing came for so long. */
+const PATIENCE_MS = 10 * 60_000;
+/** One that holds more memory than this, or than this part of what it may have, is not kept. */
+const KEPT_MB = 600;
+const KEPT_SHARE = 1 / 4;
+/** Nor is one that has published so many files: whatever piles up in it then goes. */
+const MOST_FILES = 20;
+
+let spare: { converter: ConverterProcess; patience: NodeJS.Timeout } | null = null;
+
+/**
+ * A process to publish a file with: the one that has published the last, if it is still there and fits. What that has
+ * compiled is quick from the beginning.
+ *
+ * @param bytes of the file
+ */
+export function takeConverter(memoryMb: number, bytes: number): ConverterProcess {
+  const kept = spare?.converter;
+  if (kept?.memoryMb !== memoryMb || isLarge(bytes)) return new ConverterProcess(memoryMb, bytes);
+  forget();
+  return kept;
+}
+
+/** Keeps a process that has just published a file for the next one, or ends it. */
+export async function giveBack(converter: ConverterProcess): Promise<void> {
+  const megabytes = await converter.residentMegabytes();
+  const isLight = megabytes > 0 && megabytes <= Math.min(KEPT_MB, converter.memoryMb * KEPT_SHARE);
+  if (spare || !isLight || converter.isForLarge || converter.published >= MOST_FILES) return converter.kill();
+  converter.release();
+  spare = { converter, patience: setTimeout(endSpareConverter, PATIENCE_MS).unref() };
+  converter.onEnd(() => spare?.converter === converter && forget());
+}
+
+/** Ends the spare process, if there is one. */
+export function endSpareConverter(): void {
+  spare?.converter.kill();
+  forget();
+}
+
+function forget(): void {
+  clearTimeout(spare?.patience);
+  spare = null;
+}
