@@ -6,6 +6,7 @@ import { promisify } from 'node:util';
 import { build } from 'esbuild';
 import { bundleConverter } from '@/cli/build';
 import { convert } from '@/publish/convert';
+import { endSpareConverter } from '@/publish/spare-converter';
 import { withInputs } from './inputs';
 import { round, seconds, summarise, tell } from './measure';
 
@@ -20,30 +21,38 @@ process.env.YURTA_CONVERTER = join(folder, 'convert-process.mjs');
 const bareRead = join(folder, 'bare-read.cjs');
 await build({ entryPoints: [BARE], outfile: bareRead, bundle: true, packages: 'external', platform: 'node' });
 
-/** Wall time from a file to its published revision, process and all, beside the reader library's own. */
+/**
+ * Wall time from a file to its published revision, process and all, beside the reader library's own; and of the same file
+ * once more, as a worker does it that has published one before.
+ */
 await withInputs(async (inputs, runs, scratch) => {
   for (const { path, name } of inputs) {
     const ours: number[] = [];
+    const next: number[] = [];
     const bare: number[] = [];
     const out = join(scratch, 'out');
     let stages: Record<string, number> = {};
     for (let i = 0; i < runs; i++) {
-      await rm(out, { recursive: true, force: true });
-      ours.push(
-        await seconds(async () => {
-          stages = (await convert({ path, fileName: name, outFolder: out, limits: LIMITS })).time;
-        }),
-      );
+      const publish = async () => {
+        await rm(out, { recursive: true, force: true });
+        return convert({ path, fileName: name, outFolder: out, limits: LIMITS });
+      };
+      endSpareConverter();
+      ours.push(await seconds(async () => (stages = (await publish()).time)));
+      next.push(await seconds(publish));
       if (/\.ifc$/i.test(name))
         bare.push(await seconds(() => run(process.execPath, [bareRead, path], { maxBuffer: 1e8 })));
     }
     const published = summarise(ours);
+    const following = summarise(next);
     const reference = bare.length > 0 ? summarise(bare) : null;
     tell('publish', name, {
       megabytes: round((await stat(path)).size / 1e6, 1),
       seconds: published,
+      nextSeconds: following,
       bareReadSeconds: reference,
       ratio: reference && round(published.median / reference.median, 2),
+      nextRatio: reference && round(following.median / reference.median, 2),
       stages,
     });
   }
