@@ -152,15 +152,42 @@ export class Raster {
     // Shares of the corners change by the same from pixel to pixel.
     const across0 = (y1 - y2) / twice;
     const across1 = (y2 - y0) / twice;
+    const across2 = -across0 - across1;
     for (let row = top; row <= bottom; row++) {
-      const [px, py] = [left + 0.5, row + 0.5];
-      let w0 = ((x1 - px) * (y2 - py) - (x2 - px) * (y1 - py)) / twice;
-      let w1 = ((x2 - px) * (y0 - py) - (x0 - px) * (y2 - py)) / twice;
-      for (let column = left; column <= right; column++, w0 += across0, w1 += across1) {
+      const px = left + 0.5;
+      const py = row + 0.5;
+      const start0 = ((x1 - px) * (y2 - py) - (x2 - px) * (y1 - py)) / twice;
+      const start1 = ((x2 - px) * (y0 - py) - (x0 - px) * (y2 - py)) / twice;
+      // Of the row only what may lie in the triangle, give or take a pixel.
+      const from = Math.max(0, entry(start0, across0), entry(start1, across1), entry(1 - start0 - start1, across2));
+      const to = Math.min(
+        right - left,
+        exit(start0, across0),
+        exit(start1, across1),
+        exit(1 - start0 - start1, across2),
+      );
+      const first = Math.max(0, Math.ceil(from) - 1);
+      let w0 = start0 + first * across0;
+      let w1 = start1 + first * across1;
+      for (
+        let column = left + first;
+        column <= left + to + 1 && column <= right;
+        column++, w0 += across0, w1 += across1
+      ) {
         const w2 = 1 - w0 - w1;
         if (w0 < 0 || w1 < 0 || w2 < 0) continue;
         visit(row * this.width + column, 1 / (w0 * q0 + w1 * q1 + w2 * q2));
       }
     }
   }
+}
+
+/** After how many pixels a corner's share that begins with this and grows by that is no longer negative. */
+function entry(start: number, growth: number): number {
+  return growth > 0 ? -start / growth : -Infinity;
+}
+
+/** After how many pixels it is negative. */
+function exit(start: number, growth: number): number {
+  return growth < 0 ? -start / growth : Infinity;
 }
