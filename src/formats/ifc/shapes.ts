@@ -1,5 +1,6 @@
 import type { Worker } from 'node:worker_threads';
 import type { Geometry } from '../building-model';
+import { holdCompiledLibrary } from './compiled-library';
 import { startThread } from '../start-thread';
 import type { ItemTriangles, SharedFile, Tessellation } from './tessellate';
 import type { TessellationAnswer, TessellationOrder, TessellationWord } from './tessellate-thread';
@@ -68,7 +69,9 @@ export class Shapes {
     this.tell(products);
     const look = setInterval(() => onProgress(Atomics.load(this.done, 0) / Math.max(1, products.length)), LOOK);
     try {
-      return this.withGeometries(await this.answer);
+      const built = await this.answer;
+      await holdCompiledLibrary();
+      return this.withGeometries(built);
     } finally {
       clearInterval(look);
     }
@@ -82,13 +85,13 @@ export class Shapes {
     const { loadLibrary, Tessellator } = await import('./tessellate');
     const tessellator = Tessellator.open(await loadLibrary(), this.file);
     try {
-      return (
-        tessellator?.build(
-          products,
-          (items) => this.take(items),
-          (count) => onProgress(count / products.length),
-        ) ?? null
+      const built = tessellator?.build(
+        products,
+        (items) => this.take(items),
+        (count) => onProgress(count / products.length),
       );
+      await holdCompiledLibrary();
+      return built ?? null;
     } finally {
       tessellator?.close();
     }

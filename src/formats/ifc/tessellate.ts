@@ -1,6 +1,6 @@
-import { createRequire } from 'node:module';
 import { dirname, sep } from 'node:path';
 import { IfcAPI, LogLevel, type FlatMesh } from 'web-ifc';
+import { libraryFile } from './compiled-library';
 import { plainSchema } from './schema-name';
 
 /** An IFC file in memory that threads share. */
@@ -45,7 +45,7 @@ const STRIDE = 6;
 export async function loadLibrary(): Promise<IfcAPI> {
   const api = new IfcAPI();
   // Bundled, it would look for its other half beside the bundle.
-  api.SetWasmPath(dirname(createRequire(import.meta.url).resolve('web-ifc/web-ifc-node.wasm')) + sep, true);
+  api.SetWasmPath(dirname(libraryFile()) + sep, true);
   await api.Init();
   api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
   return api;
