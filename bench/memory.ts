@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { THRIFTY, thriftyHeap } from '@/publish/converter-process';
+import { COLLECTING, THRIFTY } from '@/publish/converter-process';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
 
@@ -18,13 +18,9 @@ await withInputs(async (inputs, runs, scratch) => {
     for (let i = 0; i < runs; i++) {
       const out = join(scratch, 'out');
       await rm(out, { recursive: true, force: true });
-      const { stdout } = await run(
-        process.execPath,
-        [...thriftyHeap(size), '--import', 'tsx', ALONE, path, name, out],
-        {
-          env: { ...process.env, ...THRIFTY },
-        },
-      );
+      const { stdout } = await run(process.execPath, [...COLLECTING, '--import', 'tsx', ALONE, path, name, out], {
+        env: { ...process.env, ...THRIFTY },
+      });
       peaks.push(Number(stdout) / 1024);
     }
     const megabytes = size / 1e6;

@@ -1,4 +1,3 @@
-import { statSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import type { PublishStage } from '@/core/jobs/stage';
@@ -47,9 +46,7 @@ export async function convert({
   onProgress,
   signal,
 }: Conversion): Promise<PublishReport> {
-  // A file that is not there is for the process to tell of.
-  const bytes = statSync(path, { throwIfNoEntry: false })?.size ?? 0;
-  const converter = takeConverter(limits.memoryMb, bytes);
+  const converter = takeConverter(limits.memoryMb);
   let refusal: ModelFileError | null = null;
   const stop = (reason: string) => {
     refusal ??= new ModelFileError('too-large', reason);

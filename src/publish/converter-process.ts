@@ -5,24 +5,11 @@ import { fileURLToPath } from 'node:url';
 import type { ConvertMessage, ConvertOrder } from './convert-process';
 import { dieWithParent } from './die-with-parent';
 
-/** From so many bytes on it is memory that may run short, not time. */
-const LARGE = 60e6;
-export function isLarge(bytes: number): boolean {
-  return bytes >= LARGE;
-}
-
 /** What a process says of its troubles is kept up to so many letters. */
 const NOISE = 4000;
 
-/**
- * Node's flags for the process: memory is collected where the reader says so and, with a large file, when it has grown by
- * two fifths instead of up to fourfold: a twentieth less at the peak, for as much more time.
- *
- * @param bytes of the file
- */
-export function thriftyHeap(bytes: number): string[] {
-  return ['--expose-gc', ...(isLarge(bytes) ? ['--heap-growing-percent=40'] : [])];
-}
+/** Node's flags for the process: memory is collected where the reader says so. */
+export const COLLECTING = ['--expose-gc'];
 /** Has the C library hand freed memory back instead of keeping a store for every thread: a tenth less at the peak. */
 export const THRIFTY = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576', MALLOC_TRIM_THRESHOLD_: '1048576' };
 
@@ -32,17 +19,11 @@ export class ConverterProcess {
   published = 0;
   /** What it wrote about troubles with the file in hand. */
   noise = '';
-  /** Whether it was started in the way that is thrifty, not quick. */
-  readonly isForLarge: boolean;
   private readonly child: ChildProcess;
 
-  /** @param bytes of the file that it is started for */
-  constructor(
-    readonly memoryMb: number,
-    bytes: number,
-  ) {
-    this.isForLarge = isLarge(bytes);
-    this.child = startProcess(memoryMb, bytes);
+  /** @param memoryMb that its JavaScript may take; the rest is watched by whoever uses it */
+  constructor(readonly memoryMb: number) {
+    this.child = startProcess(memoryMb);
     this.child.stderr!.on('data', (chunk: Buffer) => (this.noise = (this.noise + chunk.toString()).slice(-NOISE)));
   }
 
@@ -106,14 +87,14 @@ export class ConverterProcess {
   }
 }
 
-function startProcess(memoryMb: number, bytes: number): ChildProcess {
+function startProcess(memoryMb: number): ChildProcess {
   // The start command has built it into one file; elsewhere it runs from its source.
   const built = process.env.YURTA_CONVERTER;
   const program = built
     ? [built]
     : ['--import', 'tsx', fileURLToPath(new URL('./convert-process.ts', import.meta.url))];
   const heap = `--max-old-space-size=${Math.ceil(memoryMb)}`;
-  const [command, ...rest] = dieWithParent([process.execPath, heap, ...thriftyHeap(bytes), ...program]);
+  const [command, ...rest] = dieWithParent([process.execPath, heap, ...COLLECTING, ...program]);
   return spawn(command, rest, {
     cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
     env: { ...process.env, ...THRIFTY },

@@ -1,4 +1,4 @@
-import { ConverterProcess, isLarge } from './converter-process';
+import { ConverterProcess } from './converter-process';
 
 /** A spare process is given up when nothing came for so long. */
 const PATIENCE_MS = 10 * 60_000;
@@ -13,12 +13,10 @@ let spare: { converter: ConverterProcess; patience: NodeJS.Timeout } | null = nu
 /**
  * A process to publish a file with: the one that has published the last, if it is still there and fits. What that has
  * compiled is quick from the beginning.
- *
- * @param bytes of the file
  */
-export function takeConverter(memoryMb: number, bytes: number): ConverterProcess {
+export function takeConverter(memoryMb: number): ConverterProcess {
   const kept = spare?.converter;
-  if (kept?.memoryMb !== memoryMb || isLarge(bytes)) return new ConverterProcess(memoryMb, bytes);
+  if (kept?.memoryMb !== memoryMb) return new ConverterProcess(memoryMb);
   forget();
   return kept;
 }
@@ -27,7 +25,7 @@ export function takeConverter(memoryMb: number, bytes: number): ConverterProcess
 export async function giveBack(converter: ConverterProcess): Promise<void> {
   const megabytes = await converter.residentMegabytes();
   const isLight = megabytes > 0 && megabytes <= Math.min(KEPT_MB, converter.memoryMb * KEPT_SHARE);
-  if (spare || !isLight || converter.isForLarge || converter.published >= MOST_FILES) return converter.kill();
+  if (spare || !isLight || converter.published >= MOST_FILES) return converter.kill();
   converter.release();
   spare = { converter, patience: setTimeout(endSpareConverter, PATIENCE_MS).unref() };
   converter.onEnd(() => spare?.converter === converter && forget());
