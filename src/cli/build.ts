@@ -75,7 +75,9 @@ const leftOutside: Plugin = {
     onResolve({ filter: /^(sharp|draco3dgltf)$/ }, ({ path, kind }) =>
       kind === 'require-call' ? { path, external: true } : { path, namespace: 'required' },
     );
-    onLoad({ filter: /./, namespace: 'required' }, ({ path }) => ({ contents: `module.exports = require('${path}');` }));
+    onLoad({ filter: /./, namespace: 'required' }, ({ path }) => ({
+      contents: `module.exports = require('${path}');`,
+    }));
   },
 };
 

@@ -58,7 +58,7 @@ export async function convert({
   );
   const watch = setInterval(() => {
     void converter.residentMegabytes().then((megabytes) => {
-      if (megabytes > limits.memoryMb)
+      if (megabytes - converter.restingMb > limits.memoryMb)
         stop(`Publishing “${fileName}” needed more than ${limits.memoryMb} MB of memory and was stopped.`);
     });
   }, LOOK_MS);

@@ -17,6 +17,8 @@ export const THRIFTY = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '1048576
 export class ConverterProcess {
   /** Files that it has published. */
   published = 0;
+  /** What it held in memory, in MB, when it began to wait for the file in hand. */
+  restingMb = 0;
   /** What it wrote about troubles with the file in hand. */
   noise = '';
   private readonly child: ChildProcess;

@@ -4,7 +4,7 @@ import { ConverterProcess } from './converter-process';
 const PATIENCE_MS = 10 * 60_000;
 /** One that holds more memory than this, or than this part of what it may have, is not kept. */
 const KEPT_MB = 600;
-const KEPT_SHARE = 1 / 4;
+const KEPT_SHARE = 1 / 8;
 /** Nor is one that has published so many files: whatever piles up in it then goes. */
 const MOST_FILES = 20;
 
@@ -16,9 +16,13 @@ let spare: { converter: ConverterProcess; patience: NodeJS.Timeout } | null = nu
  */
 export function takeConverter(memoryMb: number): ConverterProcess {
   const kept = spare?.converter;
-  if (kept?.memoryMb !== memoryMb) return new ConverterProcess(memoryMb);
-  forget();
-  return kept;
+  if (kept?.memoryMb === memoryMb) {
+    forget();
+    return kept;
+  }
+  const converter = new ConverterProcess(memoryMb);
+  converter.onEnd(() => spare?.converter === converter && forget());
+  return converter;
 }
 
 /** Keeps a process that has just published a file for the next one, or ends it. */
@@ -26,9 +30,9 @@ export async function giveBack(converter: ConverterProcess): Promise<void> {
   const megabytes = await converter.residentMegabytes();
   const isLight = megabytes > 0 && megabytes <= Math.min(KEPT_MB, converter.memoryMb * KEPT_SHARE);
   if (spare || !isLight || converter.published >= MOST_FILES) return converter.kill();
+  converter.restingMb = megabytes;
   converter.release();
   spare = { converter, patience: setTimeout(endSpareConverter, PATIENCE_MS).unref() };
-  converter.onEnd(() => spare?.converter === converter && forget());
 }
 
 /** Ends the spare process, if there is one. */
