@@ -64,6 +64,8 @@ describe('a conversion in a process of its own', () => {
     const stop = new AbortController();
     const stopped = run(structureIfc(), AMPLE, () => stop.abort(), stop.signal);
     await expect(stopped).rejects.toThrow('“frame.ifc” was stopped');
+    const before = run(structureIfc(), AMPLE, undefined, AbortSignal.abort());
+    await expect(before, 'before it began').rejects.toThrow('“frame.ifc” was stopped');
     expect(existsSync(join(folder, 'out', 'report.json'))).toBe(false);
   });
 });

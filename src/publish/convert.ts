@@ -64,6 +64,7 @@ export async function convert({
   }, LOOK_MS);
   const abort = () => stop(`Publishing “${fileName}” was stopped.`);
   signal?.addEventListener('abort', abort, { once: true });
+  if (signal?.aborted) abort(); // before it could be heard
   const order = { path: resolve(path), fileName, outFolder: resolve(outFolder), settings, discipline };
   try {
     const ended = await converter.run(order, (message) => {

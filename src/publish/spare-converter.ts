@@ -1,28 +1,31 @@
 import { ConverterProcess } from './converter-process';
 
-/** A spare process is given up when nothing came for so long. */
-const PATIENCE_MS = 10 * 60_000;
 /** One that holds more memory than this, or than this part of what it may have, is not kept. */
 const KEPT_MB = 600;
 const KEPT_SHARE = 1 / 8;
 /** Nor is one that has published so many files: whatever piles up in it then goes. */
 const MOST_FILES = 20;
 
-let spare: { converter: ConverterProcess; patience: NodeJS.Timeout } | null = null;
+let spare: ConverterProcess | null = null;
 
 /**
  * A process to publish a file with: the one that has published the last, if it is still there and fits. What that has
  * compiled is quick from the beginning.
  */
 export function takeConverter(memoryMb: number): ConverterProcess {
-  const kept = spare?.converter;
-  if (kept?.memoryMb === memoryMb) {
-    forget();
+  if (spare?.memoryMb === memoryMb) {
+    const kept = spare;
+    spare = null;
     return kept;
   }
   const converter = new ConverterProcess(memoryMb);
-  converter.onEnd(() => spare?.converter === converter && forget());
+  converter.onEnd(() => spare === converter && (spare = null));
   return converter;
+}
+
+/** Whether one waits that fits. */
+export function hasSpareConverter(memoryMb: number): boolean {
+  return spare?.memoryMb === memoryMb;
 }
 
 /** Keeps a process that has just published a file for the next one, or ends it. */
@@ -32,16 +35,11 @@ export async function giveBack(converter: ConverterProcess): Promise<void> {
   if (spare || !isLight || converter.published >= MOST_FILES) return converter.kill();
   converter.restingMb = megabytes;
   converter.release();
-  spare = { converter, patience: setTimeout(endSpareConverter, PATIENCE_MS).unref() };
+  spare = converter;
 }
 
 /** Ends the spare process, if there is one. */
 export function endSpareConverter(): void {
-  spare?.converter.kill();
-  forget();
-}
-
-function forget(): void {
-  clearTimeout(spare?.patience);
+  spare?.kill();
   spare = null;
 }

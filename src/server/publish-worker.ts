@@ -10,6 +10,7 @@ import { db } from '@/db/database';
 import { elementProperties, models, revisions } from '@/db/schema';
 import type { PropertySets } from '@/formats/building-model';
 import { convert } from '@/publish/convert';
+import { WarmConverter } from '@/publish/warm-converter';
 import { tellProject } from './broadcast';
 import { config } from './config';
 import { lookAfterSources, take } from './model-store/take';
@@ -36,9 +37,13 @@ const MOST_ATTEMPTS = 3;
 /**
  * Works on queued revisions, one at a time, on mail that is due and on versions to take from the model store. Looks after revisions whose worker went down in the
  * middle: they go on here or elsewhere. Returns how to stop looking.
+ *
+ * @param sample a model as IFC text, to have a converter ready with; without one, the first file waits for it
  */
-export async function startWorker(): Promise<() => void> {
-  await workOnQueue(publish);
+export async function startWorker(sample?: () => string): Promise<() => void> {
+  const limits = { minutes: config().jobMinutes, memoryMb: config().jobMemoryMb };
+  const warm = sample && new WarmConverter({ sample, folder: workFolder(), limits });
+  await workOnQueue((revisionId) => (warm ? warm.during(() => publish(revisionId)) : publish(revisionId)));
   if (config().smtpUrl) await workOnMail(mailNotice);
   if (config().modelStore) await workOnTaking(take);
   const look = setInterval(() => {
@@ -49,7 +54,10 @@ export async function startWorker(): Promise<() => void> {
       process.stderr.write(`model store not looked after: ${error.message}\n`),
     );
   }, LOOK_MS);
-  return () => clearInterval(look);
+  return () => {
+    clearInterval(look);
+    warm?.end();
+  };
 }
 
 /** Queues anew what is said to be running but has no living worker. */
