@@ -143,6 +143,33 @@ class Flatness {
   }
 }
 
+/** Cosine of an angle by which faces of one plane never differ, as two that are alike to a third are at most half of it apart. */
+const APART = 0.999;
+
+/** What is clear at a glance, for most vertices: three faces look three ways, or one has no area and tells nothing. */
+function isCorner(faces: Uint32Array, normals: Float64Array, areas: Float64Array): boolean {
+  let [first, second] = [-1, -1];
+  let areThree = false;
+  for (const face of faces) {
+    if (areas[face] === 0) return true;
+    if (areThree) continue;
+    if (first < 0) first = face;
+    else if (cosine(normals, first, face) > APART) continue;
+    else if (second < 0) second = face;
+    else areThree ||= cosine(normals, second, face) <= APART;
+  }
+  return areThree;
+}
+
+/** Of the angle between two faces. */
+function cosine(normals: Float64Array, a: number, b: number): number {
+  return (
+    normals[a * 3]! * normals[b * 3]! +
+    normals[a * 3 + 1]! * normals[b * 3 + 1]! +
+    normals[a * 3 + 2]! * normals[b * 3 + 2]!
+  );
+}
+
 function kindOf(
   vertex: number,
   faces: Uint32Array,
@@ -150,10 +177,10 @@ function kindOf(
   normals: Float64Array,
   areas: Float64Array,
 ): number {
+  if (isCorner(faces, normals, areas)) return CORNER;
   // The largest faces tell the planes most exactly.
   const planes: number[] = [];
   for (const face of [...faces].sort((a, b) => areas[b]! - areas[a]!)) {
-    if (areas[face] === 0) return CORNER;
     const others = [0, 1, 2].map((k) => indices[face * 3 + k]!);
     if (planes.some((plane) => isAlike(plane, face) && others.every((other) => off(plane, other) <= FLAT))) continue;
     if (planes.push(face) > 2) return CORNER;
@@ -176,9 +203,7 @@ function kindOf(
   return edge.length === 2 && isBetween(edge[0]!, edge[1]!) ? ON_EDGE : CORNER;
 
   function isAlike(a: number, b: number): boolean {
-    let dot = 0;
-    for (let axis = 0; axis < 3; axis++) dot += normals[a * 3 + axis]! * normals[b * 3 + axis]!;
-    return dot > 0.9999;
+    return cosine(normals, a, b) > 0.9999;
   }
 
   /** Distance of a vertex from a face's plane. */

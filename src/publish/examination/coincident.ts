@@ -127,7 +127,11 @@ function* planesWithMoreThanOneLook(
       if (known) known.push(face);
       else members.set(own, [face]);
     }
-    for (const group of members.values()) yield { plane: new SharedPlane(all, group), half };
+    for (const group of members.values()) {
+      const first = layer(distances[group[0]!]!, 0);
+      const wereTogether = half > 0 && group.every((face) => layer(distances[face]!, 0) === first);
+      if (!wereTogether) yield { plane: new SharedPlane(all, group), half };
+    }
   }
 }
 
