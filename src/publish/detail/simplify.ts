@@ -1,5 +1,6 @@
 import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { emptyBox, expandByPoint } from '@/core/math/box3';
+import { nearZero } from '@/core/mesh/near-zero';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import { latticeStep } from '../curved-normals';
 import { pickVertices } from '../smooth';
@@ -31,7 +32,7 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
   await MeshoptSimplifier.ready;
   const joined = joinVertices(part);
   const vertices = joined.positions.length / 3;
-  const local = Float32Array.from(joined.positions, (value, i) => value - part.box[i % 3]!);
+  const local = nearZero(joined.positions, part.box);
   const isBroken = brokenShare(local) > BROKEN;
   for (const [target, freely] of isBroken ? FREE_TRIES : TRIES) {
     const flags: SimplifierFlags[] = ['ErrorAbsolute', part.isCut ? 'LockBorder' : 'Prune'];
@@ -63,7 +64,7 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
  */
 export async function simplifyRoughly(part: DetailPart, triangles: number): Promise<DetailPart> {
   await MeshoptSimplifier.ready;
-  const local = Float32Array.from(part.positions, (value, i) => value - part.box[i % 3]!);
+  const local = nearZero(part.positions, part.box);
   const [indices] = MeshoptSimplifier.simplifySloppy(part.indices, local, 3, null, triangles * 3, 1);
   if (indices.length === 0 || indices.length === part.indices.length) return part;
   const moved = collapseDistance(part.positions, part.indices, indices);

@@ -1,5 +1,6 @@
 import { BufferAttribute, BufferGeometry, Triangle, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
+import { nearZero } from '@/core/mesh/near-zero';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 
 /** Triangles in doubles; only the vertices that `indices` name count. */
@@ -33,7 +34,7 @@ export class SurfaceDistance {
         this.triangles.push(new Triangle(corner(i), corner(i + 1), corner(i + 2)));
       return;
     }
-    const local = Float32Array.from(positions, (value, i) => value - this.origin[i % 3]!);
+    const local = nearZero(positions, this.origin);
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(local, 3));
     geometry.setIndex(new BufferAttribute(indices.slice(), 1));
@@ -127,9 +128,17 @@ function differentFaces(before: Uint32Array, after: Uint32Array): [Uint32Array, 
   const { of, first } = uniqueRows(corners, 3);
   const count = before.length / 3;
   const has = [new Uint8Array(first.length), new Uint8Array(first.length)] as const;
-  of.forEach((face, i) => (has[i < count ? 0 : 1][face] = 1));
-  return [
-    before.filter((_, corner) => has[1][of[Math.floor(corner / 3)]!] === 0),
-    after.filter((_, corner) => has[0][of[count + Math.floor(corner / 3)]!] === 0),
-  ];
+  for (let i = 0; i < of.length; i++) has[i < count ? 0 : 1][of[i]!] = 1;
+  return [facesNot(before, has[1], of), facesNot(after, has[0], of.subarray(count))];
+}
+
+/** The faces that another surface does not have, by their numbers. */
+function facesNot(indices: Uint32Array, inOther: Uint8Array, numbers: Uint32Array): Uint32Array {
+  const kept = new Uint32Array(indices.length);
+  let to = 0;
+  for (let face = 0; face * 3 < indices.length; face++) {
+    if (inOther[numbers[face]!] === 1) continue;
+    for (let corner = 0; corner < 3; corner++) kept[to++] = indices[face * 3 + corner]!;
+  }
+  return kept.slice(0, to);
 }
