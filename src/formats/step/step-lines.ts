@@ -1,4 +1,4 @@
-import { RowsByNumber } from './rows-by-number';
+import { ascendingRows } from './ascending-rows';
 import { isDigit, isLetter, readStepValues, skipBlanks, type StepValue } from './step-values';
 import { typeCode } from './type-code';
 
@@ -6,18 +6,10 @@ const [HASH, QUOTE, OPEN, STAR, SLASH, SEMICOLON, EQUALS] = [35, 39, 40, 42, 47,
 /** An instance name that fits into 32 bits; larger ones no program writes. */
 const HIGHEST_ID = 2 ** 32 - 1;
 
-/** Lines that are expected at first. */
-const MANY = 1 << 14;
-
 /** A growing row of 32-bit numbers. */
 class Numbers {
-  private room: Uint32Array;
-  private length = 0;
-
-  /** @param expected how many there may be, at least one */
-  constructor(expected: number) {
-    this.room = new Uint32Array(expected);
-  }
+  private room = new Uint32Array(1 << 14);
+  length = 0;
 
   push(value: number): void {
     if (this.length === this.room.length) {
@@ -44,32 +36,32 @@ interface Columns {
  * values are read when somebody asks for them.
  */
 export class StepLines {
-  private readonly rows: RowsByNumber;
-
   private constructor(
     private readonly bytes: Buffer,
+    /** Ascending. */
     private readonly ids: Uint32Array,
     /** Byte of the opening parenthesis. */
     private readonly starts: Uint32Array,
-    /** Codes with a sign, which are small integers to the runtime. */
-    private readonly types: Int32Array,
-  ) {
-    this.rows = new RowsByNumber(ids);
-  }
+    private readonly types: Uint32Array,
+  ) {}
 
   /** Looks through a whole file once. Statements that are no lines, such as the header's, are passed over. */
   static of(bytes: Buffer): StepLines {
-    const found: Columns = { ids: new Numbers(MANY), starts: new Numbers(MANY), types: new Numbers(MANY) };
+    const found: Columns = { ids: new Numbers(), starts: new Numbers(), types: new Numbers() };
     // A function a statement: one loop over all would run for long before it is made quick.
     for (let at = 0; at < bytes.length;) at = endOfStatement(bytes, readName(bytes, skipBlanks(bytes, at), found));
     const { ids, starts, types } = found;
-    return new StepLines(bytes, ids.done(), starts.done(), new Int32Array(types.done().buffer));
+    return inOrder(ids.done(), starts.done(), types.done(), (...columns) => new StepLines(bytes, ...columns));
+  }
+
+  get count(): number {
+    return this.ids.length;
   }
 
   /** The code of a line's type (`typeCode`); null where the file has no such line. */
   type(id: number): number | null {
-    const row = this.rows.row(id);
-    return row < 0 ? null : this.types[row]! >>> 0;
+    const row = this.row(id);
+    return row < 0 ? null : this.types[row]!;
   }
 
   /**
@@ -78,7 +70,7 @@ export class StepLines {
    * @throws SyntaxError if there is no such line or it makes no sense
    */
   values(id: number): StepValue[] {
-    const row = this.rows.row(id);
+    const row = this.row(id);
     if (row < 0) throw new SyntaxError(`the STEP file has no line #${id}`);
     return readStepValues(this.bytes, this.starts[row]!);
   }
@@ -86,28 +78,32 @@ export class StepLines {
   /** Numbers of all lines whose type has one of these codes, ascending within each type. */
   idsOfTypes(codes: number[]): number[] {
     this.byType ??= this.groupByType();
-    return codes.flatMap((code) => Array.from(this.byType!.get(code | 0) ?? []));
+    return codes.flatMap((code) => Array.from(this.byType!.get(code) ?? [], (row) => this.ids[row]!));
   }
 
   private byType: Map<number, Uint32Array> | null = null;
 
   private groupByType(): Map<number, Uint32Array> {
-    const { ids, types, rows } = this;
-    const groups = new Map<number, Numbers>();
-    let last = 0;
-    let group: Numbers | null = null;
-    for (let row = 0; row < ids.length; row++) {
-      const type = types[row]!;
-      // Of two lines with one number the first counts.
-      if (rows.row(ids[row]!) !== row) continue;
-      if (!group || type !== last) {
-        group = groups.get(type) ?? new Numbers(16);
-        groups.set(type, group);
-        last = type;
-      }
-      group.push(ids[row]!);
+    const counts = new Map<number, number>();
+    for (const type of this.types) counts.set(type, (counts.get(type) ?? 0) + 1);
+    const groups = new Map([...counts].map(([type, count]) => [type, { rows: new Uint32Array(count), used: 0 }]));
+    for (let row = 0; row < this.types.length; row++) {
+      const group = groups.get(this.types[row]!)!;
+      group.rows[group.used++] = row;
     }
-    return new Map([...groups].map(([type, numbers]) => [type, numbers.done().sort()]));
+    return new Map([...groups].map(([type, { rows }]) => [type, rows]));
+  }
+
+  private row(id: number): number {
+    let [low, high] = [0, this.ids.length - 1];
+    while (low <= high) {
+      const middle = (low + high) >>> 1;
+      const found = this.ids[middle]!;
+      if (found === id) return middle;
+      if (found < id) low = middle + 1;
+      else high = middle - 1;
+    }
+    return -1;
   }
 }
 
@@ -148,4 +144,20 @@ function endOfStatement(bytes: Buffer, at: number): number {
     } else if (byte === SLASH && bytes[at + 1] === STAR) at = skipBlanks(bytes, at) - 1;
   }
   return length;
+}
+
+/** Most files number their lines upwards; of those that do not, the lines are sorted. Of two with one number the first counts. */
+function inOrder<T>(
+  ids: Uint32Array,
+  starts: Uint32Array,
+  types: Uint32Array,
+  make: (ids: Uint32Array, starts: Uint32Array, types: Uint32Array) => T,
+): T {
+  let isAscending = true;
+  for (let i = 1; i < ids.length && isAscending; i++) isAscending = ids[i]! > ids[i - 1]!;
+  if (isAscending) return make(ids, starts, types);
+  const order = ascendingRows(ids);
+  const kept = order.filter((row, i) => i === 0 || ids[row] !== ids[order[i - 1]!]);
+  const pick = (column: Uint32Array) => kept.map((row) => column[row]!);
+  return make(pick(ids), pick(starts), pick(types));
 }
