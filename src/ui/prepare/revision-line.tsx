@@ -6,7 +6,7 @@ import type { RevisionSummary } from '@/core/project/models';
 import type { RevisionDigest } from '@/core/project/revision-digest';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
-import { QuietButton, Trouble } from '../pieces';
+import { PrimaryButton, QuietButton, Trouble } from '../pieces';
 import { elementCount, findingTitle, kilobytes, plainNumber, when } from '../words';
 import { RevisionActs } from './revision-acts';
 import { SurfaceChanges } from './surface-changes';
@@ -26,61 +26,59 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
   const { digest, state } = revision;
   const act = (work: Promise<unknown>) => work.then(onChanged, (error: unknown) => setTrouble(messageOf(error)));
   return (
-    <Box as="li">
-      <Flex gap="2" align="start">
-        <Flex flex="1" minW="0" gap="3" align="baseline" wrap="wrap" minH="44px" alignContent="center">
-          <Text fontWeight="bold" color={state === 'published' ? 'madder' : 'softInk'}>
-            {revision.code ?? '—'}
-          </Text>
-          <Text flex="1" minW="160px">
-            {revision.note || revision.fileName}
-          </Text>
-          <Text color="softInk" fontSize="sm">
-            {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
-          </Text>
-        </Flex>
-        {state === 'published' ? (
-          <RevisionActs projectId={projectId} revision={revision} isNewest={isNewest} onChanged={onChanged} />
+    <Flex as="li" gap="3" align="start">
+      <Text fontWeight="bold" minW="9" color={state === 'published' ? 'madder' : 'softInk'}>
+        {revision.code ?? '—'}
+      </Text>
+      <Box flex="1" minW="0">
+        <Text>{revision.note || revision.fileName}</Text>
+        <Text color="softInk" fontSize="sm">
+          {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
+        </Text>
+        {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}
+        {state === 'ready' ? (
+          <Flex gap="3" align="center" mt="2" wrap="wrap">
+            <Text fontSize="sm" flex="1" minW="160px">
+              {digest?.scaleGuessed
+                ? 'Read, but not published yet: the file does not say how large it is.'
+                : 'Read, and waiting to be looked at.'}
+            </Text>
+            <PrimaryButton asChild size="sm">
+              <NextLink href={`/projects/${projectId}/prepare/${revision.id}`}>Look and publish</NextLink>
+            </PrimaryButton>
+          </Flex>
         ) : null}
-      </Flex>
-      {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}
-      {state === 'ready' ? (
-        <Flex gap="3" align="center" mt="2" wrap="wrap">
-          <Text fontSize="sm" flex="1" minW="160px">
-            {digest?.scaleGuessed
-              ? 'Read, but not published yet: the file does not say how large it is.'
-              : 'Read, and waiting to be looked at.'}
-          </Text>
-          <QuietButton asChild size="sm">
-            <NextLink href={`/projects/${projectId}/prepare/${revision.id}`}>Look and publish</NextLink>
-          </QuietButton>
-        </Flex>
-      ) : null}
-      {digest?.heavyOn ? <Weight revisionId={revision.id} heavyOn={digest.heavyOn} /> : null}
-      {digest && digest.unread > 0 ? <Unread revisionId={revision.id} count={digest.unread} /> : null}
-      {state === 'queued' || state === 'running' ? (
-        <Box>
-          <JobProgress job={{ ...revision, seconds: revision.secondsLeft }} />
-          <QuietButton size="sm" mt="2" onClick={() => void act(api.post(`/api/revisions/${revision.id}/stop`, {}))}>
-            Stop
-          </QuietButton>
+        {digest?.heavyOn ? <Weight revisionId={revision.id} heavyOn={digest.heavyOn} /> : null}
+        {digest && digest.unread > 0 ? <Unread revisionId={revision.id} count={digest.unread} /> : null}
+        {state === 'queued' || state === 'running' ? (
+          <Box>
+            <JobProgress job={{ ...revision, seconds: revision.secondsLeft }} />
+            <QuietButton size="sm" mt="2" onClick={() => void act(api.post(`/api/revisions/${revision.id}/stop`, {}))}>
+              Stop
+            </QuietButton>
+          </Box>
+        ) : null}
+        {state === 'failed' ? (
+          <Stack gap="2" mt="1" align="start">
+            <Trouble text={revision.error} />
+            <Flex gap="2">
+              <QuietButton size="sm" onClick={() => void act(api.post(`/api/revisions/${revision.id}/retry`, {}))}>
+                Try again
+              </QuietButton>
+              <QuietButton size="sm" onClick={() => void act(api.delete(`/api/revisions/${revision.id}/decision`))}>
+                Put aside
+              </QuietButton>
+            </Flex>
+          </Stack>
+        ) : null}
+        <Trouble text={trouble} />
+      </Box>
+      {state === 'published' ? (
+        <Box my="-2.5">
+          <RevisionActs projectId={projectId} revision={revision} isNewest={isNewest} onChanged={onChanged} />
         </Box>
       ) : null}
-      {state === 'failed' ? (
-        <Stack gap="2" mt="1" align="start">
-          <Trouble text={revision.error} />
-          <Flex gap="2">
-            <QuietButton size="sm" onClick={() => void act(api.post(`/api/revisions/${revision.id}/retry`, {}))}>
-              Try again
-            </QuietButton>
-            <QuietButton size="sm" onClick={() => void act(api.delete(`/api/revisions/${revision.id}/decision`))}>
-              Put aside
-            </QuietButton>
-          </Flex>
-        </Stack>
-      ) : null}
-      <Trouble text={trouble} />
-    </Box>
+    </Flex>
   );
 }
 
@@ -90,7 +88,10 @@ function Digest({ revisionId, digest }: { revisionId: string; digest: RevisionDi
     <Box color="softInk" fontSize="sm">
       <Text>
         {digest.format === 'IFC' ? digest.schema : digest.format} · {elementCount(digest.elements)} ·{' '}
-        {plainNumber(digest.triangles)} triangles · {kilobytes(digest.sent)} to send
+        {plainNumber(digest.triangles)} triangles
+      </Text>
+      <Text>
+        {kilobytes(digest.sent)} to send
         {digest.firstLook === null ? '' : `, ${kilobytes(digest.firstLook)} until it shows`}
       </Text>
       {withheld.elements > 0 ? (
