@@ -5,6 +5,7 @@ import { Document, NodeIO } from '@gltf-transform/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { convert } from '@/publish/convert';
+import { trees } from './gltf/test-trees';
 import { cube, drum } from './ifc/test-breps';
 import { extrusion, ifcFile, proxy, rectangle } from './ifc/test-file';
 import { ModelFileError } from './model-file-error';
@@ -97,6 +98,7 @@ async function outcome(work: Promise<unknown>): Promise<string | null> {
 describe('a damaged file', () => {
   it.each([
     ['stools.glb', glb],
+    ['park.gltf', () => Buffer.from(trees())],
     ['table.obj', () => Buffer.from(TABLE_OBJ)],
     ['table.zip', () => zip({ 'table.obj': TABLE_OBJ, 'table.mtl': TABLE_MTL })],
     ['knob.stl', () => binaryStl()],

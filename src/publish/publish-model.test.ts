@@ -13,6 +13,7 @@ import { decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
 import { compose, multiply, transformPoint, Y_UP_TO_Z_UP, type Mat4 } from '@/core/math/mat4';
 import { architectureIfc } from '@/demo/library/architecture';
+import { readModel } from '@/formats/read-model';
 import { publishModel, type PublishedRevision } from './publish-model';
 
 interface TileJson {
@@ -105,6 +106,18 @@ describe('a published revision', () => {
     expect(seen.size).toBe(revision.report.counts.elementsWithGeometry);
     expect(revision.report.counts.productsWithShape).toBe(seen.size);
     expect(revision.report.quantisationError).toBeLessThan(0.001);
+  });
+
+  it('can be read again as glTF, element by element', async () => {
+    const { root } = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as Tileset;
+    const rows = new Set<number>();
+    for (const { content } of tilesOf(root).filter(({ children }) => !children)) {
+      const { elements, placements } = await readModel(join(out, content!.uri), 'tile.glb');
+      for (const { element } of placements) rows.add(Number(/\d+$/.exec(elements.name[element]!)![0]));
+    }
+    const { guid } = revision.index;
+    expect(rows.size).toBe(revision.report.counts.elementsWithGeometry);
+    expect(Math.max(...rows)).toBeLessThan(guid.length);
   });
 
   it('tells of itself: counts, weights, progress that only grows, a preview picture', async () => {

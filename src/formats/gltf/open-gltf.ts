@@ -1,5 +1,5 @@
 import { open, readFile } from 'node:fs/promises';
-import { NodeIO, type Document, type JSONDocument } from '@gltf-transform/core';
+import { Logger, NodeIO, type Document, type JSONDocument } from '@gltf-transform/core';
 import {
   EXTMeshGPUInstancing,
   EXTMeshoptCompression,
@@ -17,6 +17,7 @@ import { MeshoptDecoder } from 'meshoptimizer';
 import { ModelFileError } from '../model-file-error';
 import { findPart, type SourceFile } from '../source-file';
 import { decodeText } from '../text/text-file';
+import { Features } from './features';
 
 /** What changes shapes, places, base colours or what is seen through. Whatever else a file uses is passed over: it need not even be right. */
 const EXTENSIONS = [
@@ -35,8 +36,12 @@ const EXTENSIONS = [
 /** What changes light, gloss or movement alone: a file can do without it here, whatever it says. */
 const NO_LOSS = /^(KHR|EXT)_(materials|lights|animation|xmp)_/;
 
+/** What is read beside the library. */
+const READ_HERE = ['EXT_mesh_features', 'EXT_instance_features', 'EXT_structural_metadata'];
+
 export interface OpenedGltf {
   document: Document;
+  features: Features;
   /** Extensions that the file calls required, and that are passed over all the same. */
   passedOver: string[];
 }
@@ -86,10 +91,14 @@ function otherVersion(fileName: string, version: string): ModelFileError {
 export async function openGltf(source: SourceFile): Promise<OpenedGltf> {
   const { path, fileName } = source;
   await checkGlbLengths(path, fileName);
-  const io = new NodeIO().registerExtensions(EXTENSIONS).registerDependencies({
-    'meshopt.decoder': MeshoptDecoder,
-    'draco3d.decoder': await draco3d.createDecoderModule(),
-  });
+  // What it would warn of, extensions that it does not know, is told in the report or does no harm.
+  const io = new NodeIO()
+    .setLogger(new Logger(Logger.Verbosity.ERROR))
+    .registerExtensions(EXTENSIONS)
+    .registerDependencies({
+      'meshopt.decoder': MeshoptDecoder,
+      'draco3d.decoder': await draco3d.createDecoderModule(),
+    });
   try {
     const bytes = await readFile(path);
     const isBinary = bytes.toString('latin1', 0, 4) === 'glTF';
@@ -104,8 +113,9 @@ export async function openGltf(source: SourceFile): Promise<OpenedGltf> {
     const known = new Set<string>(EXTENSIONS.map(({ EXTENSION_NAME }) => EXTENSION_NAME));
     const required = json.extensionsRequired ?? [];
     json.extensionsRequired = required.filter((name) => known.has(name));
-    const passedOver = required.filter((name) => !known.has(name) && !NO_LOSS.test(name));
-    return { document: await io.readJSON(whole), passedOver };
+    const passedOver = required.filter((name) => !known.has(name) && !READ_HERE.includes(name) && !NO_LOSS.test(name));
+    const features = new Features(json, whole.resources, await schemaText(json, source));
+    return { document: await io.readJSON(whole), features, passedOver };
   } catch (cause) {
     if (cause instanceof ModelFileError) throw cause;
     throw new ModelFileError(
@@ -116,6 +126,13 @@ export async function openGltf(source: SourceFile): Promise<OpenedGltf> {
       },
     );
   }
+}
+
+/** What stands in the file that describes its facts, where that came along. */
+async function schemaText(json: JSONDocument['json'], source: SourceFile): Promise<string | undefined> {
+  const uri = Features.schemaUri(json);
+  const part = typeof uri === 'string' ? findPart(source, uri) : null;
+  return part === null ? undefined : decodeText(await readFile(part));
 }
 
 /** What the library stumbles over is told in its own terms, which say nothing to a reader. */
