@@ -1,6 +1,6 @@
-import { boxCentre, boxDiagonal, type Box3 } from './math/box3';
+import { boxCentre, boxCorner, boxDiagonal, type Box3 } from './math/box3';
 import type { Vec3 } from './math/mat4';
-import { cross, unit } from './math/vec3';
+import { cross, dot, unit } from './math/vec3';
 import type { CameraPose } from './viewpoint';
 
 /** A rectangle, counted from the upper left corner. */
@@ -45,10 +45,12 @@ export function uncovered(picture: Area, covers: Area[]): PictureArea {
 const LEAST_RADIUS = 0.6;
 /** As much of a picture is always used, however much is covered. */
 const LEAST_AREA = 0.3;
+/** Share of a picture's part that stays free on each of its sides. */
+const MARGIN = 0.04;
 
 /**
- * The pose from which a box is seen whole within a part of the picture: the ball around it touches the nearer two of the
- * four planes through the camera and that part's edges.
+ * The pose from which a box fills a part of the picture: its corners touch two opposite margins of that part and stand
+ * about in the middle between the other two.
  *
  * @param box metres, Z up
  * @param away from the box towards the camera, of any length; not straight up
@@ -62,28 +64,47 @@ export function framingPose(
   aspect: number,
   area: PictureArea = WHOLE_PICTURE,
 ): CameraPose {
-  const centre = boxCentre(box);
-  const radius = Math.max(boxDiagonal(box) / 2, LEAST_RADIUS);
   const forward = unit(away.map((part) => -part) as Vec3);
   const right = unit(cross(forward, [0, 0, 1]));
   const up = cross(right, forward);
   const tangent = Math.tan(((fov / 2) * Math.PI) / 180);
-  const across = wedge(area.left, area.right, tangent * aspect);
-  const along = wedge(1 - area.bottom, 1 - area.top, tangent);
-  const [x, y] = [Math.tan(across.middle), Math.tan(along.middle)];
-  const depth = Math.max(
-    radius / Math.sin(across.half) / Math.hypot(1, x),
-    radius / Math.sin(along.half) / Math.hypot(1, y),
-  );
-  const offset = (axis: 0 | 1 | 2) => depth * (right[axis] * x + up[axis] * y);
-  const target = [0, 1, 2].map((axis) => centre[axis]! - offset(axis as 0 | 1 | 2)) as Vec3;
-  return { position: target.map((value, axis) => value - depth * forward[axis]!) as Vec3, target, fov };
+  const seen = large(box);
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].map((corner) => boxCorner(seen, corner));
+  const ahead = corners.map((corner) => dot(corner, forward));
+  const axes = [
+    { axis: right, ...slopes(area.left, area.right, tangent * aspect) },
+    { axis: up, ...slopes(1 - area.bottom, 1 - area.top, tangent) },
+  ].map(({ axis, low, high }) => {
+    // A camera at (place, depth) sees a corner at (side, ahead) between both edges where
+    // low <= (side - place) / (ahead - depth) <= high: straight lines in the plane, of which the outermost count.
+    const side = corners.map((corner) => dot(corner, axis));
+    const first = Math.min(...side.map((at, i) => at - low * ahead[i]!));
+    const last = Math.max(...side.map((at, i) => at - high * ahead[i]!));
+    return { axis, low, high, first, last, depth: (first - last) / (high - low) };
+  });
+  const depth = Math.min(...axes.map((one) => one.depth));
+  const position: Vec3 = [0, 1, 2].map((i) => depth * forward[i]!) as Vec3;
+  for (const { axis, low, high, first, last } of axes) {
+    const place = (first + low * depth + last + high * depth) / 2;
+    for (let i = 0; i < 3; i++) position[i]! += place * axis[i]!;
+  }
+  const distance = dot(boxCentre(box), forward) - depth;
+  return { position, target: position.map((part, i) => part + distance * forward[i]!) as Vec3, fov };
 }
 
-/** Angles between two edges of a picture, seen from the camera; shares from its lower or left edge. */
-function wedge(from: number, to: number, tangent: number): { middle: number; half: number } {
+/** The box, or a larger one around its middle where it is tiny. */
+function large(box: Box3): Box3 {
+  if (boxDiagonal(box) >= 2 * LEAST_RADIUS) return box;
+  const half = LEAST_RADIUS / Math.sqrt(3);
+  const [x, y, z] = boxCentre(box);
+  return [x - half, y - half, z - half, x + half, y + half, z + half];
+}
+
+/** How far sight runs aside on its way ahead at the margins within a part of the picture; shares from its lower or left edge. */
+function slopes(from: number, to: number, tangent: number): { low: number; high: number } {
   const lack = Math.max(0, LEAST_AREA - (to - from)) / 2;
-  const angle = (share: number) => Math.atan((share * 2 - 1) * tangent);
-  const [low, high] = [angle(Math.max(0, from - lack)), angle(Math.min(1, to + lack))];
-  return { middle: (low + high) / 2, half: (high - low) / 2 };
+  const [start, end] = [Math.max(0, from - lack), Math.min(1, to + lack)];
+  const margin = (end - start) * MARGIN;
+  const slope = (share: number) => (share * 2 - 1) * tangent;
+  return { low: slope(start + margin), high: slope(end - margin) };
 }
