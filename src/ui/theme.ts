@@ -14,6 +14,7 @@ export const system = createSystem(
         height: '100%',
         fontVariantNumeric: 'tabular-nums',
       },
+      '*': { scrollbarWidth: 'thin', scrollbarColor: '{colors.seam} transparent' },
       '*:focus-visible': { outline: '2px solid', outlineColor: 'indigo', outlineOffset: '2px' },
     },
     theme: {

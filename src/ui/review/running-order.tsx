@@ -166,7 +166,7 @@ function ViewpointCard({ viewpoint, number, current }: { viewpoint: ViewpointCar
       as="li"
       ref={setNodeRef}
       style={{ transform: CSS.Transform.toString(transform), transition }}
-      w={{ base: '120px', md: '164px' }}
+      w={{ base: '120px', md: '160px' }}
       flexShrink="0"
       position="relative"
       borderRadius="12px"
@@ -185,11 +185,15 @@ function ViewpointCard({ viewpoint, number, current }: { viewpoint: ViewpointCar
         w="full"
         h="full"
         p="0"
-        display="block"
+        display="flex"
+        flexDirection="column"
+        alignItems="stretch"
+        gap="0"
         textAlign="left"
         borderRadius="0"
       >
-        <Box display={{ base: 'none', md: 'block' }} h="86px" bg="seam">
+        {/* It gives way where a scroll bar needs room. */}
+        <Box display={{ base: 'none', md: 'block' }} flex="1" minH="0" bg="seam">
           {viewpoint.hasPicture ? (
             <Image
               src={`/api/projects/${session.start.project.id}/viewpoints/${viewpoint.id}/picture`}
@@ -270,7 +274,7 @@ function SaveCard() {
   };
   return (
     <Flex
-      w={{ base: '130px', md: '164px' }}
+      w={{ base: '130px', md: '160px' }}
       flexShrink="0"
       borderWidth="2px"
       borderStyle="dashed"
