@@ -42,7 +42,7 @@ export interface StageEvents {
   onPoint(point: Vec3 | null): void;
   /** After every drawn frame: overlays follow. */
   onFrame(): void;
-  /** Share of what is asked for that is there, 0..1. */
+  /** Whether something of the models is still on its way. */
   onLoading(busy: boolean): void;
 }
 

@@ -112,6 +112,30 @@ export function SearchField({
   );
 }
 
+/** A word over the model. */
+export function Note({ text, children }: { text: string; children?: ReactNode }) {
+  return (
+    <Box
+      bg="card"
+      borderWidth="1px"
+      borderColor="seam"
+      borderRadius="pill"
+      px="4"
+      py="1.5"
+      fontSize="sm"
+      color="softInk"
+      boxShadow="card"
+    >
+      {text}
+      {children ? (
+        <Box as="span" ml="2" fontWeight="bold" color="ink" textDecoration="underline" textUnderlineOffset="3px">
+          {children}
+        </Box>
+      ) : null}
+    </Box>
+  );
+}
+
 export function Trouble({ text }: { text: string | null }) {
   return (
     <Box role="alert" aria-live="assertive">

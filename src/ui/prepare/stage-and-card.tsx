@@ -1,13 +1,15 @@
 'use client';
 import { Box, Flex } from '@chakra-ui/react';
 import type { ReactNode, RefObject } from 'react';
-import { Card } from '../pieces';
+import { Card, Note } from '../pieces';
 
 interface StageAndCardProps {
   /** Where the stage is put. */
   element: RefObject<HTMLDivElement | null>;
   /** What the card is about, for screen readers. */
   label: string;
+  /** Whether something of the model is still on its way. */
+  loading: boolean;
   /** Whether the next press on the model picks a point; Escape ends that. */
   picking?: boolean;
   onEscape?: () => void;
@@ -15,21 +17,25 @@ interface StageAndCardProps {
 }
 
 /** A model over the whole page, with a card of decisions beside it; below it on narrow screens. */
-export function StageAndCard({ element, label, picking = false, onEscape, children }: StageAndCardProps) {
+export function StageAndCard({ element, label, loading, picking = false, onEscape, children }: StageAndCardProps) {
   return (
     <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="paper">
-      <Box
-        ref={element}
-        position="relative"
-        flex="1"
-        minH="240px"
-        tabIndex={0}
-        role="application"
-        aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
-        cursor={picking ? 'crosshair' : 'grab'}
-        _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
-        onKeyDown={(event) => event.key === 'Escape' && onEscape?.()}
-      />
+      <Box position="relative" flex="1" minH="240px">
+        <Box
+          ref={element}
+          position="absolute"
+          inset="0"
+          tabIndex={0}
+          role="application"
+          aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
+          cursor={picking ? 'crosshair' : 'grab'}
+          _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
+          onKeyDown={(event) => event.key === 'Escape' && onEscape?.()}
+        />
+        <Flex position="absolute" top="3" left="0" right="0" justify="center" role="status" pointerEvents="none">
+          {loading ? <Note text="The model is arriving …" /> : null}
+        </Flex>
+      </Box>
       <Card
         as="section"
         aria-label={label}

@@ -2,9 +2,9 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import NextLink from 'next/link';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
-import { IconButton } from '../pieces';
+import { IconButton, Note } from '../pieces';
 import { Drawer } from './drawer';
 import { Farewell } from './farewell';
 import { OptionSwitch } from './option-switch';
@@ -124,28 +124,5 @@ function Notices() {
         ) : null}
       </Box>
     </Flex>
-  );
-}
-
-function Note({ text, children }: { text: string; children?: ReactNode }) {
-  return (
-    <Box
-      bg="card"
-      borderWidth="1px"
-      borderColor="seam"
-      borderRadius="pill"
-      px="4"
-      py="1.5"
-      fontSize="sm"
-      color="softInk"
-      boxShadow="card"
-    >
-      {text}
-      {children ? (
-        <Box as="span" ml="2" fontWeight="bold" color="ink" textDecoration="underline" textUnderlineOffset="3px">
-          {children}
-        </Box>
-      ) : null}
-    </Box>
   );
 }

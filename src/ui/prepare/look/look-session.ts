@@ -29,6 +29,8 @@ export interface LookState {
   triangles: number[];
   /** The finding whose elements are marked. */
   marked: FindingKind | null;
+  /** Whether something of the model is still on its way. */
+  loading: boolean;
   busy: boolean;
   trouble: string | null;
 }
@@ -45,6 +47,7 @@ export class LookSession {
     surfaces: [],
     triangles: [],
     marked: null,
+    loading: true,
     busy: false,
     trouble: null,
   }));
@@ -66,7 +69,7 @@ export class LookSession {
       },
       onPoint: () => undefined,
       onFrame: () => undefined,
-      onLoading: () => undefined,
+      onLoading: (loading) => this.store.setState({ loading }),
     });
     this.stage = stage;
     return () => {
@@ -113,7 +116,7 @@ export class LookSession {
       for (const { fact } of surfaces) if (fact) await this.factValues(fact.set, fact.name);
       this.show();
     } catch (error) {
-      this.store.setState({ trouble: messageOf(error) });
+      this.store.setState({ trouble: messageOf(error), loading: false });
     }
   }
 

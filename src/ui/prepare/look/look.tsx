@@ -27,7 +27,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
   const [session] = useState(() => new LookSession(initial.modelId));
   const [frame, setFrame] = useState<ModelFrame | null>(null);
   const element = useRef<HTMLDivElement>(null);
-  const { trouble, busy, revealed } = useStore(session.store);
+  const { trouble, loading, busy, revealed } = useStore(session.store);
 
   const reload = useCallback(() => {
     api
@@ -50,7 +50,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
   const working = revision.state === 'queued' || revision.state === 'running';
   const elements = revision.report?.counts.elements ?? 0;
   return (
-    <StageAndCard element={element} label="Before publishing">
+    <StageAndCard element={element} loading={loading && revision.state === 'ready'} label="Before publishing">
       <Box p="5" pb="3">
         <Heading as="h1" fontSize="xl">
           {revision.modelName}

@@ -22,6 +22,7 @@ export function OptionsView({ project, models, sets, set }: OptionsViewProps) {
   const element = useRef<HTMLDivElement>(null);
   const stage = useRef<Stage | null>(null);
   const [chosen, setChosen] = useState(set.options[0]?.id ?? '');
+  const [loading, setLoading] = useState(true);
   const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {
     const nothing = () => undefined;
@@ -31,12 +32,15 @@ export function OptionsView({ project, models, sets, set }: OptionsViewProps) {
       onPick: nothing,
       onPoint: nothing,
       onFrame: nothing,
-      onLoading: nothing,
+      onLoading: setLoading,
     });
     stage.current = made;
     made.setModels(models).then(
       () => made.showWhole(),
-      (error: unknown) => setTrouble(messageOf(error)),
+      (error: unknown) => {
+        setTrouble(messageOf(error));
+        setLoading(false);
+      },
     );
     return () => {
       made.dispose();
@@ -45,7 +49,7 @@ export function OptionsView({ project, models, sets, set }: OptionsViewProps) {
   }, [models]);
   useEffect(() => stage.current?.setOptions(sets, { [set.id]: chosen }), [sets, set, chosen, models]);
   return (
-    <StageAndCard element={element} label="Options of a place">
+    <StageAndCard element={element} loading={loading} label="Options of a place">
       <Box p="5" pb="3">
         <Heading as="h1" fontSize="xl">
           {set.name}

@@ -29,6 +29,8 @@ export interface PlaceState {
   pairs: Pair[];
   /** By how much the two distances differ, in metres; null until two pairs are there. */
   misfit: number | null;
+  /** Whether something of the models is still on its way. */
+  loading: boolean;
   busy: boolean;
   trouble: string | null;
 }
@@ -55,6 +57,7 @@ export class PlaceSession {
       from: null,
       pairs: [],
       misfit: null,
+      loading: true,
       busy: false,
       trouble: null,
     }));
@@ -67,7 +70,7 @@ export class PlaceSession {
       onPick: (hit) => hit && this.picked(hit),
       onPoint: () => undefined,
       onFrame: () => undefined,
-      onLoading: () => undefined,
+      onLoading: (loading) => this.store.setState({ loading }),
     });
     this.stage = stage;
     stage.setOptions(this.options, choiceShowing(this.options, this.modelId));
@@ -76,7 +79,7 @@ export class PlaceSession {
         this.show();
         stage.showWhole();
       },
-      (error: unknown) => this.store.setState({ trouble: messageOf(error) }),
+      (error: unknown) => this.store.setState({ trouble: messageOf(error), loading: false }),
     );
     return () => {
       stage.dispose();

@@ -25,7 +25,7 @@ export function Place({ projectId, modelId, models, initial, byMap, options }: P
   const router = useRouter();
   const home = `/projects/${projectId}/prepare`;
   const [session] = useState(() => new PlaceSession(projectId, modelId, models, initial, byMap, options));
-  const { by, hand, picking, pairs, misfit, busy, trouble } = useStore(session.store);
+  const { by, hand, picking, pairs, misfit, loading, busy, trouble } = useStore(session.store);
   const element = useRef<HTMLDivElement>(null);
   useEffect(() => session.open(element.current!), [session]);
   const name = models.find((model) => model.modelId === modelId)?.name ?? '';
@@ -43,6 +43,7 @@ export function Place({ projectId, modelId, models, initial, byMap, options }: P
   return (
     <StageAndCard
       element={element}
+      loading={loading}
       label="Place in the project"
       picking={picking !== null}
       onEscape={() => session.stopPicking()}
