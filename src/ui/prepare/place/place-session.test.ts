@@ -1,17 +1,22 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { placePoint } from '@/core/placement/placement';
+import type { StageModelSource } from '@/core/project/models';
 import type { Stage } from '@/stage/stage';
+import type { Visibility } from '@/core/viewpoint';
 import { PlaceSession } from './place-session';
 
 const placeModel = vi.fn();
+const setState = vi.fn();
+const MODELS = ['m', 'walls', 'ducts'].map((modelId) => ({ modelId })) as StageModelSource[];
 let session: PlaceSession;
 let sent: { path: string; body: unknown }[];
 
 beforeEach(() => {
   placeModel.mockClear();
+  setState.mockClear();
   sent = [];
-  session = new PlaceSession('p', 'm', [], { by: 'file' }, { turn: 0.5, offset: [1, 2, 3] });
-  session.stage = { placeModel } as unknown as Stage;
+  session = new PlaceSession('p', 'm', MODELS, { by: 'file' }, { turn: 0.5, offset: [1, 2, 3] });
+  session.stage = { placeModel, setState } as unknown as Stage;
   vi.stubGlobal('fetch', (path: string, init: { body: string }) => {
     sent.push({ path, body: JSON.parse(init.body) });
     return Promise.resolve(Response.json({}));
@@ -40,27 +45,39 @@ it('shows at once what is chosen, and keeps it', async () => {
 it('moves by the first pair of points, turns by the second, and says how well they fit', () => {
   session.startPicking();
   tap('m', [0, 0, 0]);
-  tap('other', [20, 0, 1]);
+  tap('walls', [20, 0, 1]);
   expect(session.placement).toEqual({ turn: 0, offset: [20, 0, 1] });
   // The model has moved: what is tapped now stands 20 m further east than in its file.
   tap('m', [30, 0, 1]);
-  tap('other', [20, 10, 1]);
+  tap('walls', [20, 10, 1]);
   const { misfit, picking } = session.store.getState();
   expect([picking, Math.round(misfit! * 1e6)]).toEqual([null, 0]);
   placePoint(session.placement, [10, 0, 0]).forEach((value, axis) => expect(value).toBeCloseTo([20, 10, 1][axis]!, 9));
 });
 
-it('tells a tap on the wrong model, and lets one try again', () => {
+it('hides what the next point cannot lie on, and takes no point there', () => {
+  const hidden = () => (setState.mock.lastCall![0] as Visibility).hiddenModels;
   session.startPicking();
-  tap('other', [1, 1, 1]);
-  expect(session.store.getState().trouble).toContain('That is another model');
+  expect(hidden()).toEqual(['walls', 'ducts']);
+  tap('walls', [1, 1, 1]);
+  expect(session.store.getState().picking).toBe('from');
   tap('m', [1, 1, 1]);
+  expect(hidden()).toEqual(['m']);
   tap('m', [2, 2, 2]);
-  expect(session.store.getState().trouble).toContain('That is the same model');
-  tap('other', [5, 5, 5]);
+  expect(session.store.getState().picking).toBe('to');
+  tap('walls', [5, 5, 5]);
+  expect(hidden()).toEqual(['walls', 'ducts']);
+  session.stopPicking();
+  expect(hidden()).toEqual([]);
   expect(session.placement.offset).toEqual([4, 4, 4]);
+});
+
+it('tells of points that do not tell a direction, and lets one try again', () => {
+  session.startPicking();
+  tap('m', [1, 1, 1]);
+  tap('walls', [5, 5, 5]);
   tap('m', [5, 5, 9]); // straight above the first
-  tap('other', [7, 7, 7]);
+  tap('walls', [7, 7, 7]);
   expect(session.store.getState()).toMatchObject({
     picking: 'from',
     trouble: expect.stringContaining('further apart') as string,

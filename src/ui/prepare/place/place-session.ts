@@ -10,6 +10,7 @@ import {
 } from '@/core/placement/placement';
 import { choiceShowing, type OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
+import { SHOW_ALL } from '@/core/viewpoint';
 import { Stage, type StageHit } from '@/stage/stage';
 import { api, messageOf } from '../../api';
 
@@ -112,21 +113,18 @@ export class PlaceSession {
 
   stopPicking(): void {
     this.store.setState({ picking: null, from: null });
+    this.show();
   }
 
-  /** A tap on the model or on another one. */
+  /** A tap on the model to be placed or on another one, whichever is asked for. */
   picked(hit: Pick<StageHit, 'element' | 'point'>): void {
     const { picking, from, pairs, hand } = this.store.getState();
-    const onModel = hit.element.model === this.modelId;
-    if (picking === 'from') {
-      if (!onModel)
-        return this.store.setState({ trouble: 'That is another model. Tap a point of the one to be placed.' });
+    const isOwn = hit.element.model === this.modelId;
+    // What is hidden only since the last tap may still be hit, and counts for nothing.
+    if (picking === 'from' && isOwn) {
       this.store.setState({ from: unplacePoint(hand, hit.point), picking: 'to', trouble: null });
-    } else if (picking === 'to' && from) {
-      if (onModel)
-        return this.store.setState({ trouble: 'That is the same model. Tap where the point belongs, on another one.' });
-      this.fit([...pairs, { from, to: hit.point }]);
-    }
+      this.show();
+    } else if (picking === 'to' && from && !isOwn) this.fit([...pairs, { from, to: hit.point }]);
   }
 
   /** Keeps what is chosen. Returns whether the server took it. */
@@ -168,5 +166,13 @@ export class PlaceSession {
 
   private show(): void {
     this.stage?.placeModel(this.modelId, this.placement);
+    this.stage?.setState({ ...SHOW_ALL, hiddenModels: this.hiddenModels() }, []);
+  }
+
+  /** While points are picked only what they may lie on shows: a frame stands within its walls, a roof over the rooms. */
+  private hiddenModels(): string[] {
+    const { picking } = this.store.getState();
+    if (picking === 'to') return [this.modelId];
+    return picking === 'from' ? this.models.map(({ modelId }) => modelId).filter((id) => id !== this.modelId) : [];
   }
 }

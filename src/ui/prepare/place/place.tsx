@@ -87,14 +87,17 @@ export function Place({ projectId, modelId, models, initial, byMap, options }: P
           <Stack gap="4">
             <HandFields placement={hand} onChange={(next) => session.setHand(next)} />
             <Box>
-              <QuietButton onClick={() => (picking ? session.stopPicking() : session.startPicking())}>
+              <QuietButton
+                disabled={models.length < 2}
+                onClick={() => (picking ? session.stopPicking() : session.startPicking())}
+              >
                 {picking ? 'Stop picking' : 'Pick points that belong together'}
               </QuietButton>
               <Text role="status" fontSize="sm" mt="2">
                 {picking === 'from'
-                  ? `Tap ${pairs.length === 0 ? 'a point' : 'a second point'} of ${name}.`
+                  ? `Tap ${pairs.length === 0 ? 'a point' : 'a second point'} of ${name}; the others are hidden meanwhile.`
                   : picking === 'to'
-                    ? 'Tap where it belongs, on another model.'
+                    ? 'Tap where it belongs, on the others.'
                     : misfit === null
                       ? ''
                       : `The two pairs are ${Math.abs(Math.round(misfit * 1000))} mm apart in length.`}
