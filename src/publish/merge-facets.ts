@@ -143,7 +143,7 @@ class Flatness {
   }
 }
 
-/** Cosine of an angle by which faces of one plane never differ, as two that are alike to a third are at most half of it apart. */
+/** Cosine of an angle by which faces of one plane never differ: two that are alike to a third differ by less. */
 const APART = 0.999;
 
 /** What is clear at a glance, for most vertices: three faces look three ways, or one has no area and tells nothing. */

@@ -75,6 +75,9 @@ describe('things that a mesh tells apart', () => {
     expect(pictured.elements.name).toEqual(['Park']);
     expect(pictured.warnings).toMatchObject([{ reason: expect.stringContaining('told apart by a picture') }]);
     expect((await read(trees({ ids: { attribute: undefined } }))).elements.name).toEqual(['Park']);
+    const text = trees().replace(/"featureIds":\[.*?\]/, '"featureIds":[null]');
+    const senseless = await read(text);
+    expect([senseless.elements.name, senseless.warnings.length]).toEqual([['Park'], 1]);
   });
 
   it('keep their place where their facts make no sense, which is told', async () => {
@@ -91,7 +94,7 @@ describe('things that a mesh tells apart', () => {
     for (const spoil of spoilt) {
       const model = await read(trees({ spoil }));
       expect(model.elements.name, spoil.toString()).toEqual(['Park', 'Park 1', 'Park 0']);
-      expect(model.warnings).toMatchObject([{ reason: expect.stringContaining('facts of its features') }]);
+      expect(model.warnings).toMatchObject([{ reason: expect.stringContaining('features or their facts') }]);
     }
     for (const schema of [
       {},

@@ -63,12 +63,14 @@ export class Features {
 
   /** @param mesh, primitive by their numbers in the file */
   ofPrimitive(mesh: number, primitive: number): FeatureIds | null {
-    return this.idsOf(this.json.meshes?.[mesh]?.primitives[primitive]?.extensions?.['EXT_mesh_features']);
+    return this.attempt(() =>
+      this.idsOf(this.json.meshes?.[mesh]?.primitives[primitive]?.extensions?.['EXT_mesh_features']),
+    );
   }
 
   /** @param node by its number in the file */
   ofInstances(node: number): FeatureIds | null {
-    return this.idsOf(this.json.nodes?.[node]?.extensions?.['EXT_instance_features']);
+    return this.attempt(() => this.idsOf(this.json.nodes?.[node]?.extensions?.['EXT_instance_features']));
   }
 
   private idsOf(extension: unknown): FeatureIds | null {
@@ -109,7 +111,9 @@ export class Features {
     } catch (error) {
       // Whatever in the JSON is not of the type that it should be shows as a TypeError.
       if (!(error instanceof SyntaxError || error instanceof TypeError || error instanceof RangeError)) throw error;
-      this.unread.add('some facts of its features do not lie where the file says, or make no sense, and are left out');
+      this.unread.add(
+        'some features or their facts do not lie where the file says, or make no sense, and are left out',
+      );
       return null;
     }
   }
