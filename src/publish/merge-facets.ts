@@ -156,7 +156,7 @@ function isCorner(faces: Uint32Array, normals: Float64Array, areas: Float64Array
     if (first < 0) first = face;
     else if (cosine(normals, first, face) > APART) continue;
     else if (second < 0) second = face;
-    else areThree ||= cosine(normals, second, face) <= APART;
+    else areThree = cosine(normals, second, face) <= APART;
   }
   return areThree;
 }

@@ -9,7 +9,6 @@ interface FeatureIdSet {
   attribute?: number;
   /** A picture that holds them, which is not read. */
   texture?: object;
-  featureCount?: number;
   /** Stands for what is no feature. */
   nullFeatureId?: number;
   propertyTable?: number;

@@ -98,7 +98,7 @@ export class PropertyTable {
     this.kind = own.name || table.class;
     this.name = table.name || this.kind;
     this.count = table.count;
-    this.columns = Object.entries(own.properties ?? {}).flatMap(([key, property]): Column[] => {
+    this.columns = Object.entries(own.properties ?? {}).map(([key, property]): Column => {
       const values = table.properties?.[key];
       // A property that the table does not hold has its default in every row.
       const at = values ? column(property, values, schema, bytesOf) : () => undefined;
@@ -106,16 +106,14 @@ export class PropertyTable {
       const instead = property.default === undefined ? null : told(property.default);
       const isNothing = (value: unknown) =>
         value === undefined || JSON.stringify(value) === JSON.stringify(property.noData);
-      return [
-        {
-          title,
-          semantic: property.semantic ?? (/^name$/i.test(key) ? 'NAME' : ''),
-          at: (row) => {
-            const value = at(row);
-            return isNothing(value) ? instead : told(named(value, property, schema));
-          },
+      return {
+        title,
+        semantic: property.semantic ?? (/^name$/i.test(key) ? 'NAME' : ''),
+        at: (row) => {
+          const value = at(row);
+          return isNothing(value) ? instead : told(named(value, property, schema));
         },
-      ];
+      };
     });
   }
 
@@ -141,8 +139,7 @@ function column(
   { enums }: MetadataSchema,
   bytesOf: (bufferView: number) => Uint8Array,
 ): (row: number) => unknown {
-  const bytes = viewOf(bytesOf(values.values));
-  const one = element(property, values, bytes, enums, bytesOf);
+  const one = element(property, values, viewOf(bytesOf(values.values)), enums, bytesOf);
   if (!property.array) return one;
   if (property.count !== undefined) {
     const { count } = property;

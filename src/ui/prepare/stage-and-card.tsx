@@ -2,6 +2,7 @@
 import { Box, Flex } from '@chakra-ui/react';
 import type { ReactNode, RefObject } from 'react';
 import { Card, Note } from '../pieces';
+import { StageElement } from '../stage-element';
 
 interface StageAndCardProps {
   /** Where the stage is put. */
@@ -21,17 +22,7 @@ export function StageAndCard({ element, label, loading, picking = false, onEscap
   return (
     <Flex as="main" position="fixed" inset="0" pt="56px" direction={{ base: 'column', lg: 'row' }} bg="paper">
       <Box position="relative" flex="1" minH="240px">
-        <Box
-          ref={element}
-          position="absolute"
-          inset="0"
-          tabIndex={0}
-          role="application"
-          aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
-          cursor={picking ? 'crosshair' : 'grab'}
-          _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
-          onKeyDown={(event) => event.key === 'Escape' && onEscape?.()}
-        />
+        <StageElement element={element} picking={picking} onEscape={onEscape} />
         <Flex position="absolute" top="3" left="0" right="0" justify="center" role="status" pointerEvents="none">
           {loading ? <Note text="The model is arriving …" /> : null}
         </Flex>

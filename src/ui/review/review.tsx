@@ -5,6 +5,7 @@ import NextLink from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton, Note } from '../pieces';
+import { StageElement } from '../stage-element';
 import { Drawer } from './drawer';
 import { Farewell } from './farewell';
 import { OptionSwitch } from './option-switch';
@@ -53,17 +54,11 @@ function StageBox() {
   const say = useReview((state) => state.verb === 'say');
   useEffect(() => session.open(element.current!), [session]);
   return (
-    <Box
-      ref={element}
-      position="absolute"
-      inset="0"
-      tabIndex={0}
-      role="application"
-      aria-label="3D model. Arrow keys turn, Shift and arrow keys move, plus and minus zoom."
-      cursor={say ? 'crosshair' : 'grab'}
+    <StageElement
+      element={element}
+      picking={say}
       _active={{ cursor: say ? 'crosshair' : 'grabbing' }}
-      _focusVisible={{ boxShadow: 'inset 0 0 0 3px var(--chakra-colors-indigo)', outline: 'none' }}
-      onKeyDown={(event) => event.key === 'Escape' && (session.setVerb('move'), session.view.select([]))}
+      onEscape={() => (session.setVerb('move'), session.view.select([]))}
     />
   );
 }
