@@ -17,6 +17,7 @@ import { transformPoint, type Vec3 } from '@/core/math/mat4';
 import { splitByNormals } from './derivable-normals';
 import { InstanceFeaturesExtension, MeshFeaturesExtension } from './feature-ids-extensions';
 import type { Surface } from './pictures';
+import { LoosePacking } from './loose-packing';
 import { shapeGrid, type Repeat, type TileContent } from './repeats';
 import { SAME_PLACE } from './shares';
 import { WebpPicturesExtension } from './webp-pictures-extension';
@@ -122,7 +123,7 @@ class TileScene {
     this.document
       .createExtension(EXTMeshoptCompression)
       .setRequired(true)
-      .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+      .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.FILTER });
   }
 
   /** Triangles that stand where they are, with the element of every vertex. */
@@ -193,7 +194,7 @@ class TileScene {
         InstanceFeaturesExtension,
         WebpPicturesExtension,
       ])
-      .registerDependencies({ 'meshopt.encoder': MeshoptEncoder })
+      .registerDependencies({ 'meshopt.encoder': LoosePacking })
       .writeBinary(this.document);
   }
 

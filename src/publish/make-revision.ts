@@ -2,7 +2,7 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Worker } from 'node:worker_threads';
 import { forecast } from '@/core/detail/forecast';
-import { quantiseBoxes } from '@/core/elements/element-boxes';
+import { boxColumns, quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
 import type { PublishStage } from '@/core/jobs/stage';
 import { isEmptyBox } from '@/core/math/box3';
@@ -181,7 +181,7 @@ function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementInde
     parent: elements.parent,
     storeys: model.storeys,
     extent: geometry.extent,
-    boxes: Buffer.from(quantised.buffer).toString('base64'),
+    boxes: boxColumns(quantised),
   };
 }
 

@@ -18,7 +18,7 @@ import {
   type WebGLRenderer,
 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import { decodeBox } from '@/core/elements/element-boxes';
+import { boxesOfColumns, decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
 import { guidRows, HIDDEN } from '@/core/elements/visibility-flags';
 import type { TileCost } from '@/core/detail/detail-tile';
@@ -93,7 +93,7 @@ export class StageModel {
     this.state = new ElementState(index.count);
     this.paint = new ElementPaint(index.count);
     this.materials = new ModelMaterials(this.state, this.paint);
-    this.boxes = new Uint16Array(Uint8Array.from(atob(index.boxes), (letter) => letter.charCodeAt(0)).buffer);
+    this.boxes = boxesOfColumns(index.boxes);
     this.kinds = fabricKinds(index);
     this.placement = source.placement;
     this.place(source.placement);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { isEmptyBox, type Box3 } from '../math/box3';
-import { decodeBox, quantiseBoxes } from './element-boxes';
+import { boxColumns, boxesOfColumns, decodeBox, quantiseBoxes } from './element-boxes';
 
 describe('element boxes', () => {
   const extent: Box3 = [-20, 5, 0, 40, 65, 12];
@@ -38,5 +38,23 @@ describe('element boxes', () => {
     expect(isEmptyBox(decodeBox(quantised, 0, extent))).toBe(true);
     expect(isEmptyBox(decodeBox(quantised, 1, extent))).toBe(false);
     expect(isEmptyBox(decodeBox(quantised, 99, extent))).toBe(true);
+  });
+
+  it('come back from their columns as they were, empty ones too', () => {
+    const corner = fc.tuple(fc.nat(65535), fc.nat(65535), fc.nat(65535));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(corner, corner)), (rows) => {
+        const quantised = Uint16Array.from(rows.flat(2));
+        expect(boxesOfColumns(boxColumns(quantised))).toEqual(quantised);
+      }),
+    );
+    expect(boxColumns(Uint16Array.of(5, 6, 7, 15, 26, 37, 6, 6, 5, 16, 6, 8))).toEqual([
+      [5, 1],
+      [6, 0],
+      [7, -2],
+      [10, 10],
+      [20, 0],
+      [30, 3],
+    ]);
   });
 });

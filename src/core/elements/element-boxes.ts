@@ -20,6 +20,36 @@ export function quantiseBoxes(boxes: Float64Array, extent: Box3): Uint16Array {
   return out;
 }
 
+/**
+ * Quantised boxes as six columns of small numbers, which pack to half of what the boxes do: the lower corners as steps
+ * from the row before, then the sizes, each along X, Y, Z.
+ */
+export function boxColumns(quantised: Uint16Array): number[][] {
+  const columns: number[][] = Array.from({ length: 6 }, () => []);
+  for (let i = 0; i < quantised.length; i += 6)
+    for (let axis = 0; axis < 3; axis++) {
+      const low = quantised[i + axis]!;
+      columns[axis]!.push(low - (i > 0 ? quantised[i - 6 + axis]! : 0));
+      columns[axis + 3]!.push(quantised[i + 3 + axis]! - low);
+    }
+  return columns;
+}
+
+/** The quantised boxes that columns were made of. */
+export function boxesOfColumns(columns: readonly (readonly number[])[]): Uint16Array {
+  const count = columns[0]?.length ?? 0;
+  const out = new Uint16Array(count * 6);
+  for (let axis = 0; axis < 3; axis++) {
+    let low = 0;
+    for (let row = 0; row < count; row++) {
+      low += columns[axis]![row]!;
+      out[row * 6 + axis] = low;
+      out[row * 6 + 3 + axis] = low + columns[axis + 3]![row]!;
+    }
+  }
+  return out;
+}
+
 /** Box of one element in metres, in the frame of `extent`; an empty box for an element without geometry. */
 export function decodeBox(quantised: Uint16Array, element: number, extent: Box3): Box3 {
   const at = element * 6;

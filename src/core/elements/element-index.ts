@@ -33,8 +33,8 @@ export interface ElementIndex {
   storeys: StoreyEntry[];
   /** The model's extent in metres, Z up, relative to the revision's offset. */
   extent: Box3;
-  /** Base64 of 6 little-endian uint16 an element: its box quantised over `extent`. All ones then zeros means no geometry. */
-  boxes: string;
+  /** The elements' boxes, quantised over `extent`, in columns. @see boxColumns */
+  boxes: number[][];
 }
 
 /** Codes a column of strings; an empty string becomes -1. Values keep the order of first appearance. */

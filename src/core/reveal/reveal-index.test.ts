@@ -22,7 +22,7 @@ const index: ElementIndex = {
     { guid: 's1', name: 'First', elevation: 3 },
   ],
   extent: [0, 0, 0, 1, 1, 1],
-  boxes: '',
+  boxes: [],
 };
 
 describe('branches', () => {
