@@ -22,7 +22,7 @@ const FRAMES = 24;
 const TYPES: Record<string, string> = { json: 'application/json', glb: 'model/gltf-binary', webp: 'image/webp' };
 
 /** Draw calls and main-thread milliseconds a frame with the whole in view, beside one mesh an element. */
-await withInputs(async (inputs, runs, scratch) => {
+await withInputs('draw', async (forEachInput, runs, scratch) => {
   const files = new Map<string, string | Uint8Array>([
     ['/', '<!doctype html><style>*{margin:0}#stage{width:100vw;height:100vh}</style><div id="stage"></div>'],
   ]);
@@ -64,7 +64,7 @@ await withInputs(async (inputs, runs, scratch) => {
     ],
   });
   try {
-    for (const { path, name } of inputs) {
+    await forEachInput(async ({ path, name }) => {
       const { report } = await publishModel(path, { fileName: name, outFolder: join(scratch, name) });
       await writeFile(join(scratch, `${name}.json`), JSON.stringify(await plainElements(path, name)));
       const extent = report.extent!;
@@ -102,7 +102,7 @@ await withInputs(async (inputs, runs, scratch) => {
         referenceDrawCalls: Math.max(...plain.map(({ drawCalls }) => drawCalls)),
         referenceScriptMilliseconds: middle(plain),
       });
-    }
+    });
   } finally {
     await browser.close();
     server.close();

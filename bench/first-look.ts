@@ -5,8 +5,8 @@ import { withInputs } from './inputs';
 import { round, tell } from './measure';
 
 /** Bytes as sent until the whole is on the screen, beside those of full detail. */
-await withInputs(async (inputs, _runs, scratch) => {
-  for (const { path, name } of inputs) {
+await withInputs('first-look', async (forEachInput, _runs, scratch) => {
+  await forEachInput(async ({ path, name }) => {
     const out = join(scratch, 'out');
     await rm(out, { recursive: true, force: true });
     const { report } = await publishModel(path, { fileName: name, outFolder: out });
@@ -17,5 +17,5 @@ await withInputs(async (inputs, _runs, scratch) => {
       ratio: round(firstLook / report.weight.tilesBrotli),
       levels: report.counts.levels,
     });
-  }
+  });
 });

@@ -4,16 +4,25 @@ import { tmpdir } from 'node:os';
 import { basename, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { architectureIfc } from '@/demo/library/architecture';
+import { ModelFileError } from '@/formats/model-file-error';
 import { blockIfc } from './block';
+import { tell } from './measure';
 
 export interface Input {
   path: string;
   name: string;
 }
 
-/** What the command line asks for: files, or the usual ones, and how often. Removes what it made afterwards. */
+/** Measures with one file after the other. */
+export type ForEachInput = (measure: (input: Input) => Promise<void>) => Promise<void>;
+
+/**
+ * What the command line asks for: files, or the usual ones, and how often. Removes what it made afterwards. A file that
+ * cannot be read is told of with the reason, the others are measured, and the exit code is 2.
+ */
 export async function withInputs(
-  work: (inputs: Input[], runs: number, scratch: string) => Promise<void>,
+  bench: string,
+  work: (forEachInput: ForEachInput, runs: number, scratch: string) => Promise<void>,
 ): Promise<void> {
   const { values, positionals } = parseArgs({ allowPositionals: true, options: { runs: { type: 'string' } } });
   const runs = Number(values.runs ?? 3);
@@ -23,7 +32,18 @@ export async function withInputs(
   const scratch = await mkdtemp(join(tmpdir(), 'yurta-bench-'));
   try {
     const given = positionals.map((path) => ({ path: resolve(path), name: basename(path) }));
-    await work(given.length > 0 ? given : await usual(scratch), runs, scratch);
+    const inputs = given.length > 0 ? given : await usual(scratch);
+    const forEachInput: ForEachInput = async (measure) => {
+      for (const input of inputs)
+        try {
+          await measure(input);
+        } catch (error) {
+          if (!(error instanceof ModelFileError)) throw error;
+          tell(bench, input.name, { refused: error.message });
+          process.exitCode = 2;
+        }
+    };
+    await work(forEachInput, runs, scratch);
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }

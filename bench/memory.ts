@@ -3,6 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import { ModelFileError } from '@/formats/model-file-error';
 import { COLLECTING, THRIFTY } from '@/publish/converter-process';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
@@ -11,8 +12,8 @@ const run = promisify(execFile);
 const ALONE = fileURLToPath(new URL('./publish-alone.ts', import.meta.url));
 
 /** The most memory that publishing a file holds at any moment, beside the file's own size. */
-await withInputs(async (inputs, runs, scratch) => {
-  for (const { path, name } of inputs) {
+await withInputs('memory', async (forEachInput, runs, scratch) => {
+  await forEachInput(async ({ path, name }) => {
     const peaks: number[] = [];
     const { size } = await stat(path);
     for (let i = 0; i < runs; i++) {
@@ -21,10 +22,12 @@ await withInputs(async (inputs, runs, scratch) => {
       const { stdout } = await run(process.execPath, [...COLLECTING, '--import', 'tsx', ALONE, path, name, out], {
         env: { ...process.env, ...THRIFTY },
       });
-      peaks.push(Number(stdout) / 1024);
+      const told = JSON.parse(stdout) as { peak: number } | Pick<ModelFileError, 'problem' | 'message'>;
+      if ('problem' in told) throw new ModelFileError(told.problem, told.message);
+      peaks.push(told.peak / 1024);
     }
     const megabytes = size / 1e6;
     const peak = summarise(peaks);
     tell('memory', name, { megabytes: round(megabytes, 1), peakMb: peak, ratio: round(peak.median / megabytes, 1) });
-  }
+  });
 });

@@ -26,10 +26,10 @@ await build({ entryPoints: [BARE], outfile: bareRead, bundle: true, packages: 'e
  * Wall time from a file to its published revision, beside the reader library's own: as a worker does it, which has made a
  * process ready with a sample, and by a process that is started for it.
  */
-await withInputs(async (inputs, runs, scratch) => {
+await withInputs('publish', async (forEachInput, runs, scratch) => {
   const sample = join(scratch, 'sample.ifc');
   await writeFile(sample, architectureIfc(1));
-  for (const { path, name } of inputs) {
+  await forEachInput(async ({ path, name }) => {
     const ours: number[] = [];
     const ready: number[] = [];
     const bare: number[] = [];
@@ -60,5 +60,5 @@ await withInputs(async (inputs, runs, scratch) => {
       workerRatio: reference && round(byWorker.median / reference.median, 2),
       stages,
     });
-  }
+  });
 });

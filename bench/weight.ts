@@ -12,9 +12,9 @@ import { round, tell } from './measure';
 import { plainGlb } from './plain-glb';
 
 /** Bytes as sent for full detail with the contents, beside those of a GLB that has lost the elements. */
-await withInputs(async (inputs, _runs, scratch) => {
+await withInputs('weight', async (forEachInput, _runs, scratch) => {
   await MeshoptEncoder.ready;
-  for (const { path, name } of inputs) {
+  await forEachInput(async ({ path, name }) => {
     const out = join(scratch, 'out');
     await rm(out, { recursive: true, force: true });
     const { report } = await publishModel(path, { fileName: name, outFolder: out });
@@ -45,5 +45,5 @@ await withInputs(async (inputs, _runs, scratch) => {
       reference,
       ratio: round(ours / reference, 2),
     });
-  }
+  });
 });

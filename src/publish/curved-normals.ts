@@ -13,7 +13,7 @@ const HALF_BEND = Math.cos((17.5 * Math.PI) / 180);
 /** A surface counts as curved from this many directions on; a chamfered box has fewer. */
 const DIRECTIONS = 6;
 /** Normals that differ by less than this look alike. */
-const ALIKE = Math.cos((15 * Math.PI) / 180);
+const ALIKE = Math.cos((22 * Math.PI) / 180);
 /** Directions that are compared with each other before a surface is looked at more closely. */
 const MOST_DIRECTIONS = 24;
 /** Faces that turn by less than this have one direction. */

@@ -17,13 +17,15 @@ describe('loose packing', () => {
   it('is read back to the byte by the decoder of the format', () => {
     fc.assert(
       fc.property(
-        fc.integer({ min: 1, max: 64 }).chain((words) =>
-          fc.tuple(
-            fc.constant(words * 4),
-            fc.uint8Array({ maxLength: words * 4 * 70, minLength: words * 4 }),
-            fc.integer({ min: 1, max: 12 }),
+        fc
+          .integer({ min: 1, max: 64 })
+          .chain((words) =>
+            fc.tuple(
+              fc.constant(words * 4),
+              fc.uint8Array({ maxLength: words * 4 * 70, minLength: words * 4 }),
+              fc.integer({ min: 1, max: 12 }),
+            ),
           ),
-        ),
         ([size, bytes, times]) => {
           // Many blocks, with runs of equal vertices in them.
           const some = bytes.subarray(0, Math.floor(bytes.length / size) * size);
