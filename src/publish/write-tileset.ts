@@ -13,8 +13,8 @@ import type { EncodedTile } from './encode-tile';
 import type { Surface, WrittenPictures } from './pictures';
 import { findRepeats, type SharingPiece } from './repeats';
 
-/** The first thing that is sent takes at most this share of the whole, and never more than so many bytes. */
-const FIRST_SHARE = 0.09;
+/** The first tile takes at most this share of the whole, and never more than so many bytes; what describes it comes on top. */
+const FIRST_SHARE = 0.08;
 const FIRST_BYTES = 140_000;
 /** Triangles; with fewer, a first tile weighs about as much as what stands around them. */
 const FEWEST = 64;
