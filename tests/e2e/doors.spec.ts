@@ -28,6 +28,13 @@ test('pages carry a strict policy and refuse foreign requests', async ({ page, r
   expect(foreign.status()).toBe(403);
 });
 
+test('a page arrives with its styles ahead of its elements, none between them', async ({ request }) => {
+  const [head, body] = (await (await request.get('/sign-in')).text()).split('</head>');
+  expect(head).toMatch(/<style data-emotion="css [^"]+">/);
+  expect(body).toContain('Sign in');
+  expect(body).not.toContain('<style');
+});
+
 test('the project list shows what one belongs to, and a designer may not invite', async ({ page }) => {
   await signIn(page, DESIGNER);
   await expect(page.getByRole('link', { name: /Town library/ })).toBeVisible();
