@@ -65,6 +65,17 @@ describe('a tile', () => {
     expect([tile.triangles, [...tile.elements]]).toEqual([4, [0, 1]]);
   });
 
+  it('stays below half a megabyte where that can be: what would be larger packed loosely is packed tightly', async () => {
+    const n = 312;
+    const { positions, indices } = field(n, 0.007);
+    for (let i = 0; i < positions.length; i += 3) positions[i + 2] = 0.01 * Math.sin(i * 12.9898) ** 2;
+    const tile = (await encode(placeGeometry(meshModel(positions, indices, [moved(0, 0, 0)])).pieces))!;
+    expect(tile.glb.length).toBeLessThan(500_000);
+    expect(tile.triangles).toBe(n * n * 2);
+    const [primitive] = (await decode(tile.glb)).getRoot().listMeshes()[0]!.listPrimitives();
+    expect(primitive!.getAttribute('POSITION')!.getCount()).toBe((n + 1) ** 2);
+  });
+
   it('keeps its promise about rounding', async () => {
     const { pieces } = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, [moved(0.1234567, 77.7654321, 3)]));
     const far = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, [moved(100.3, 0, 0)])).pieces;

@@ -24,6 +24,8 @@ import { WebpPicturesExtension } from './webp-pictures-extension';
 import { weldPieces, type Grid, type Look, type TileMesh } from './weld';
 
 const MAX_STEP = 65535;
+/** A tile is to have no more bytes than these where it can be helped. */
+const MOST_BYTES = 500_000;
 /** Metres a step, about a millimetre: finer than this nothing is rounded but what is small itself. */
 const FINE_STEP = 2 ** -10;
 /** Steps along what is smaller than so many millimetres. */
@@ -184,7 +186,13 @@ class TileScene {
       .setExtension('EXT_instance_features', features.createInstanceFeatures().setFeatureCount(new Set(ids).size));
   }
 
-  write(): Promise<Uint8Array> {
+  /** Loosely packed, which weighs less as sent; a tile that would become too large for it, tightly. */
+  async write(): Promise<Uint8Array> {
+    const loose = await this.writeWith(LoosePacking);
+    return loose.length <= MOST_BYTES ? loose : this.writeWith(MeshoptEncoder);
+  }
+
+  private writeWith(encoder: typeof MeshoptEncoder): Promise<Uint8Array> {
     return new NodeIO()
       .registerExtensions([
         KHRMeshQuantization,
@@ -194,7 +202,7 @@ class TileScene {
         InstanceFeaturesExtension,
         WebpPicturesExtension,
       ])
-      .registerDependencies({ 'meshopt.encoder': LoosePacking })
+      .registerDependencies({ 'meshopt.encoder': encoder })
       .writeBinary(this.document);
   }
 

@@ -61,6 +61,13 @@ describe('loose packing', () => {
     expect(weigh(LoosePacking)).toBeLessThan(weigh(MeshoptEncoder) * 0.95);
   });
 
+  it('leaves colours of a few kinds to meshoptimizer', () => {
+    const colours = new Uint8Array(Uint16Array.from({ length: 4000 }, (_, i) => (i >> 9) * 7919).buffer);
+    expect(LoosePacking.encodeGltfBuffer(colours, 1000, 8, 'ATTRIBUTES', 0)).toEqual(
+      MeshoptEncoder.encodeGltfBuffer(colours, 1000, 8, 'ATTRIBUTES', 0),
+    );
+  });
+
   it('leaves triangles to meshoptimizer', () => {
     const triangles = new Uint8Array(Uint16Array.of(0, 1, 2, 2, 1, 3).buffer);
     expect(LoosePacking.encodeGltfBuffer(triangles, 6, 2, 'TRIANGLES')).toEqual(

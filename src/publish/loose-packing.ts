@@ -1,4 +1,5 @@
 import { MeshoptEncoder } from 'meshoptimizer';
+import { uniqueRows } from '@/core/mesh/unique-rows';
 
 /** Vertices whose bytes share a header. */
 const GROUP = 16;
@@ -8,21 +9,30 @@ const BLOCK = { vertices: 256, bytes: 8192 };
 const VERTICES = 0xa0;
 /** Bytes that a stream ends with at least, among them the first vertex. */
 const TAIL = 32;
+/** Rows of a column that are of one kind, at least and on average, where it repeats itself. */
+const FEW = 8;
 /** In the header of a group: a byte for every vertex follows. Nothing follows where all are zero, and it is zero. */
 const BYTES = 3;
 
 /**
  * Encoder for EXT_meshopt_compression whose vertices are to be packed by Brotli afterwards: every step from one vertex to
  * the next takes a whole byte, instead of as few bits as hold it. The stream is longer for that, but in bytes what is
- * alike stays alike, and Brotli makes a tenth to a fifth less of a building. Triangles are packed as meshoptimizer does.
+ * alike stays alike, and Brotli makes a tenth to a fifth less of a building. Triangles, and columns of few different
+ * rows, are packed as meshoptimizer does.
  */
 export const LoosePacking: typeof MeshoptEncoder = {
   ...MeshoptEncoder,
   encodeGltfBuffer: (source, count, size, mode, version) =>
-    mode === 'ATTRIBUTES'
+    mode === 'ATTRIBUTES' && !repeatsItself(source, size)
       ? packVertices(source, count, size)
       : MeshoptEncoder.encodeGltfBuffer(source, count, size, mode, version),
 };
+
+/** Whether few different rows make up a column, such as colours and elements: of these Brotli makes no less. */
+function repeatsItself(source: Uint8Array, size: number): boolean {
+  const words = new Uint32Array(source.slice().buffer);
+  return uniqueRows(words, size / 4).first.length < source.length / size / FEW;
+}
 
 /**
  * Vertices as a stream of mode “attributes”, as the appendix of EXT_meshopt_compression describes it.
