@@ -16,7 +16,7 @@ export async function runTests(home: string): Promise<number> {
   const bin = (name: string) => join(home, 'node_modules', '.bin', name);
   const readings: Check[] = [
     { name: 'types', command: bin('tsc'), args: ['--noEmit'] },
-    { name: 'lint', command: bin('eslint'), args: ['src', 'tests'] },
+    { name: 'lint', command: bin('eslint'), args: ['src', 'tests', 'bench'] },
     { name: 'formatting', command: bin('prettier'), args: ['--check', '--log-level', 'warn', '.'] },
   ];
   // Each of these keeps one core busy.
@@ -35,8 +35,14 @@ async function run(home: string, { name, command, args }: Check): Promise<number
   console.log(`── ${name}`);
   const status = await new Promise<number>((done, fail) => {
     const child = spawn(command, args, { cwd: home, stdio: 'inherit' });
+    // Asked to end, it tidies up after itself as when it is interrupted: servers and browsers end too.
+    const interrupt = () => child.kill('SIGINT');
+    process.on('SIGTERM', interrupt);
     child.on('error', fail);
-    child.on('exit', (code) => done(code ?? 1));
+    child.on('exit', (code) => {
+      process.off('SIGTERM', interrupt);
+      done(code ?? 1);
+    });
   });
   console.log(`── ${name}: ${status === 0 ? 'ok' : 'FAILED'} in ${Math.round((performance.now() - start) / 1000)} s\n`);
   return status;
