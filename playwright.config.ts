@@ -33,6 +33,7 @@ export default defineConfig({
         '--use-angle=swiftshader',
         '--enable-unsafe-swiftshader',
         '--ignore-gpu-blocklist',
+        '--disable-gpu-compositing', // else the page around the model goes through the software renderer as well
         '--disable-background-networking',
       ],
     },

@@ -35,9 +35,6 @@ test('who leaves the page hears of the end under the bell and by mail, and finds
   await expect(torn).toBeVisible();
   await expectNoViolations(page);
   await torn.getByRole('button', { name: 'Try torn.ifc again' }).click();
-  await expect(torn).toHaveCount(0);
-  await page.getByRole('button', { name: 'All' }).click();
-  await expect(torn).toContainText('breaks off before its end', { timeout: 40_000 });
 
   await page.getByRole('button', { name: /Account of Ines/ }).click();
   await page.getByRole('menuitem', { name: 'Outbox' }).click();
@@ -55,7 +52,8 @@ test('who leaves the page hears of the end under the bell and by mail, and finds
   await page.getByRole('button', { name: /^Messages, \d+ new/ }).click();
   const messages = page.getByRole('dialog');
   await expect(messages.getByText('kiosk is published as P01.')).toBeVisible();
-  await expect(messages.getByText('torn: “torn.ifc” was not published.').first()).toBeVisible();
+  // Once at first, and once when it was tried again.
+  await expect(messages.getByText('torn: “torn.ifc” was not published.')).toHaveCount(2);
   await expectNoViolations(page);
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'Messages', exact: true })).toBeVisible();
