@@ -407,6 +407,15 @@ export const comments = pgTable(
   ],
 );
 
+/** Keys in the store that no revision holds: what is being stored just now, and what is to be removed. */
+export const storeLeftovers = pgTable('store_leftovers', {
+  key: text('key').primaryKey(),
+  /** From when on it may be removed. */
+  dueAt: instant('due_at').notNull(),
+  /** No revision will hold it any more. */
+  isGivenUp: boolean('is_given_up').notNull().default(false),
+});
+
 /** Where the Socket.IO cluster adapter keeps messages that are too long for a notification. */
 export const socketAttachments = pgTable('socket_io_attachments', {
   id: bigserial('id', { mode: 'bigint' }).primaryKey(),

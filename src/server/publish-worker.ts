@@ -17,6 +17,7 @@ import { lookAfterSources, take } from './model-store/take';
 import { mailNotice, notify } from './notices';
 import { finishReading, isHeldBy } from './publishing';
 import { enqueue, workOnMail, workOnQueue, workOnTaking } from './queue';
+import { announceKey, giveUpKey, removeLeftovers } from './storage/leftovers';
 import { revisionKey, sourceKey, storage } from './storage/storage';
 import { storeTrouble } from './storage/trouble';
 import { workFolder } from './storage/work-folder';
@@ -36,7 +37,7 @@ const MOST_ATTEMPTS = 3;
 
 /**
  * Works on queued revisions, one at a time, on mail that is due and on versions to take from the model store. Looks after revisions whose worker went down in the
- * middle: they go on here or elsewhere. Returns how to stop looking.
+ * middle: they go on here or elsewhere. Removes from the store what nothing holds. Returns how to stop looking.
  *
  * @param sample a model as IFC text, to have a converter ready with; without one, the first file waits for it
  */
@@ -53,6 +54,7 @@ export async function startWorker(sample?: () => string): Promise<() => void> {
     lookAfterSources().catch((error: Error) =>
       process.stderr.write(`model store not looked after: ${error.message}\n`),
     );
+    removeLeftovers().catch((error: Error) => process.stderr.write(`leftovers not removed: ${error.message}\n`));
   }, LOOK_MS);
   return () => {
     clearInterval(look);
@@ -104,6 +106,7 @@ async function publish(revisionId: string): Promise<void> {
   const revision = await claim(revisionId);
   if (!revision) return;
   const contentId = uuidv7();
+  const key = revisionKey(contentId);
   const work = join(workFolder(), contentId);
   const files = await storage();
   await tellProject(revision.projectId, 'models-changed');
@@ -134,16 +137,13 @@ async function publish(revisionId: string): Promise<void> {
     await showProgress(revision, { stage: 'storing', share: CONVERTING, stageAt: new Date() });
     await storeProperties(revisionId, join(work, 'properties.json'));
     await rm(join(work, 'properties.json'));
-    await files.takeFolder(work, revisionKey(contentId));
+    await announceKey(key);
+    await files.takeFolder(work, key);
     // A scale that was only guessed is for somebody to agree with.
     const release = revision.intent === 'publish' && report.frame.from !== 'proposed';
     const outcome = await finishReading(revision, { report, contentId }, release);
-    if (!outcome) {
-      await files.remove(revisionKey(contentId));
-      return;
-    }
-    if (revision.contentId) await files.remove(revisionKey(revision.contentId));
-    end = { kind: outcome };
+    if (outcome) end = { kind: outcome };
+    else await giveUpKey(key);
   } catch (error) {
     // Where the disk is away, what was begun is removed later with all that was abandoned.
     await rm(work, { recursive: true, force: true }).catch((lost: Error) =>
@@ -157,6 +157,7 @@ async function publish(revisionId: string): Promise<void> {
       .where(isHeldBy(revision)) // whoever stopped it has said why
       .returning({ id: revisions.id });
     if (failed.length > 0) end = { kind: 'failed', reason };
+    await giveUpKey(key);
   } finally {
     clearInterval(beat);
   }

@@ -3,7 +3,7 @@ import { mkdir, mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { closeConnection, db } from '@/db/database';
 import { revisions, user } from '@/db/schema';
 import { structureIfc } from '@/demo/library/structure';
@@ -21,6 +21,7 @@ import {
   stopPublication,
 } from './publishing';
 import { listFacts, listFactValues, readFacts } from './facts';
+import { removeLeftovers } from './storage/leftovers';
 import { storagePath } from './storage/local-folder';
 import { revisionKey, sourceKey } from './storage/storage';
 import { removeAbandonedWork, workFolder } from './storage/work-folder';
@@ -222,8 +223,11 @@ describe('publishing through the real queue and a process of its own', () => {
     );
     await discardRevision(actor, looked.id);
     expect((await readProject(actor, project)).models.map((model) => model.name)).not.toContain('Never mind');
-    expect(existsSync(storagePath(sourceKey(looked.id)))).toBe(false);
-    expect(existsSync(storagePath(revisionKey(looked.contentId!)))).toBe(false);
+    await vi.waitFor(async () => {
+      await removeLeftovers(); // as the worker does every few seconds
+      expect(existsSync(storagePath(sourceKey(looked.id)))).toBe(false);
+      expect(existsSync(storagePath(revisionKey(looked.contentId!)))).toBe(false);
+    });
     await expect(discardRevision(actor, looked.id)).rejects.toThrow('was not found');
     const [published] = (await readProject(actor, project)).models[0]!.revisions;
     await expect(discardRevision(actor, published!.id)).rejects.toThrow('Withdraw this revision instead');

@@ -11,6 +11,7 @@ import { tellProject } from './broadcast';
 import { notify } from './notices';
 import { notFound, Problem } from './problems';
 import { enqueue } from './queue';
+import { announceKey, holdKey, letGoOfKeys } from './storage/leftovers';
 import { revisionKey, sourceKey, storage } from './storage/storage';
 
 export interface PublishRequest {
@@ -43,8 +44,10 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
     if (!model) throw notFound('The model');
     settings = model.settings;
   }
+  await announceKey(sourceKey(id));
   await (await storage()).takeFile(request.path, sourceKey(id));
   await db().transaction(async (tx) => {
+    await holdKey(tx, sourceKey(id));
     if (!modelId) {
       modelId = uuidv7();
       await tx.insert(models).values({
@@ -154,11 +157,14 @@ export async function discardRevision(actor: Actor, revisionId: string): Promise
     await tx.delete(revisions).where(eq(revisions.id, revisionId));
     const rest = await tx.select({ id: revisions.id }).from(revisions).where(eq(revisions.modelId, revision.modelId));
     if (rest.length === 0) await tx.delete(models).where(eq(models.id, revision.modelId));
+    await letGoOfKeys(tx, keysOf(revision));
   });
-  const files = await storage();
-  await files.remove(sourceKey(revisionId));
-  if (revision.contentId) await files.remove(revisionKey(revision.contentId));
   await tellProject(revision.projectId, 'models-changed');
+}
+
+/** Where a revision's files lie in the store. */
+function keysOf({ id, contentId }: typeof revisions.$inferSelect): string[] {
+  return [sourceKey(id), ...(contentId ? [revisionKey(contentId)] : [])];
 }
 
 async function readyRevision(actor: Actor, revisionId: string) {
@@ -170,7 +176,8 @@ async function readyRevision(actor: Actor, revisionId: string) {
 }
 
 /**
- * Stores what reading a revision's file gave, and leaves it ready to be looked at or publishes it, in one step.
+ * Stores what reading a revision's file gave, and leaves it ready to be looked at or publishes it, in one step. The files
+ * that an earlier reading gave are no longer needed.
  *
  * @param claim the revision as the worker took it
  * @param release whether to publish
@@ -188,6 +195,9 @@ export async function finishReading(
       .where(isHeldBy(claim))
       .returning({ id: revisions.id });
     if (stored.length === 0) return null;
+    if (!(await holdKey(tx, revisionKey(result.contentId))))
+      throw new Error('Storing took so long that what was stored has been removed.');
+    if (claim.contentId) await letGoOfKeys(tx, [revisionKey(claim.contentId)]);
     if (release) await releaseRevision(tx, claim.id);
     return release ? 'published' : 'ready';
   });

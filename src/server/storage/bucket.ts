@@ -60,18 +60,10 @@ export class Bucket implements Storage {
   }
 
   async takeFolder(from: string, key: string): Promise<void> {
-    await this.remove(key);
     const files = (await readdir(from, { recursive: true, withFileTypes: true }))
       .filter((entry) => entry.isFile())
       .map((entry) => join(entry.parentPath, entry.name));
-    try {
-      await inLanes(files, AT_ONCE, (path) => this.put(path, `${key}/${relative(from, path).split(sep).join('/')}`));
-    } catch (error) {
-      await this.remove(key).catch((lost: Error) =>
-        process.stderr.write(`half of ${key} stays in the bucket: ${lost.message}\n`),
-      );
-      throw error;
-    }
+    await inLanes(files, AT_ONCE, (path) => this.put(path, `${key}/${relative(from, path).split(sep).join('/')}`));
     await rm(from, { recursive: true });
   }
 

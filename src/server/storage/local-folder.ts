@@ -23,7 +23,6 @@ export class LocalFolder implements Storage {
   }
 
   async takeFolder(from: string, key: string): Promise<void> {
-    await this.remove(key);
     await this.takeFile(from, key);
   }
 

@@ -8,7 +8,10 @@ import { config } from '../config';
 export interface Storage {
   /** Takes a file over; it is no longer where it was. */
   takeFile(from: string, key: string): Promise<void>;
-  /** Takes a finished folder over, whose files are then under the key. Until this is done, nobody may know the key. */
+  /**
+   * Takes a finished folder over, whose files are then under the key, a new one. Until this is done, nobody may know the key;
+   * where it fails, half of the files may be there.
+   */
   takeFolder(from: string, key: string): Promise<void>;
   /** Lends a file: its path holds until `read` is done. */
   withFile<Result>(key: string, read: (path: string) => Promise<Result>): Promise<Result>;
