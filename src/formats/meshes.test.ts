@@ -358,6 +358,12 @@ describe('COLLADA', () => {
     expect(await shown('0.6 0.2 0.1')).toEqual([0.6, 0.2, 0.1, 1]);
   });
 
+  it('shows what no light changes in the colour that it gives off', async () => {
+    const constant = DAE.replace(/(<\/?)lambert>/g, '$1constant>').replace(/(<\/?)diffuse>/g, '$1emission>');
+    const model = await read(constant, 'sign.dae');
+    expect(model.materials[0]!.color.map((part) => Number(part.toFixed(2)))).toEqual([0.6, 0.2, 0.1, 1]);
+  });
+
   it('is shown without what it names and does not hold', async () => {
     const model = await read(
       DAE.replace(/<library_(effects|materials)>.*<\/library_\1>/gs, '<library_materials/>').replace(

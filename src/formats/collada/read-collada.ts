@@ -12,6 +12,7 @@ import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readText } from '../text/text-file';
+import { constantColours } from './constant-colours';
 import { keepWhatShows } from './keep-what-shows';
 import { plainTriangles } from './plain-triangles';
 import { readScene } from './read-scene';
@@ -79,6 +80,7 @@ function parse(text: string, fileName: string) {
       }).parseFromString(source, type);
       lost = keepWhatShows(document);
       plainTriangles(document);
+      constantColours(document);
       return document;
     }
   };
