@@ -1,4 +1,4 @@
-import { architectureIfc } from '@/demo/library/architecture';
+import { practiceIfc } from '@/demo/practice';
 import { queue } from '@/server/queue';
 import { startWorker } from '@/server/publish-worker';
 import { removeAbandonedWork } from '@/server/storage/work-folder';
@@ -8,7 +8,7 @@ const TIDY_MS = 60 * 60 * 1000;
 
 /** Works on queued publications until told to end; a job in progress goes back to the queue. */
 export async function runWorker(): Promise<void> {
-  await startWorker(() => architectureIfc(1));
+  await startWorker(practiceIfc);
   const tidy = () =>
     void Promise.all([removeAbandonedUploads(), removeAbandonedWork()]).catch((error: Error) =>
       console.error(`left-overs not removed: ${error.message}`),

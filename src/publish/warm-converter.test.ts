@@ -45,7 +45,7 @@ it('has a process ready that has published before, and leaves nothing behind', a
   const report = await warm!.during(() => publish('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'));
   expect(report.counts.triangles).toBe(1);
   const converter = takeConverter(LIMITS.memoryMb);
-  expect(converter.published, 'the sample and the sheet').toBe(2);
+  expect(converter.published, 'the sample twice, and the sheet').toBe(3);
   converter.kill();
 });
 

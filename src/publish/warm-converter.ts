@@ -15,10 +15,12 @@ export interface WarmConverterOptions {
 }
 
 const QUIET_MS = 4000;
+/** Times that the sample is published: the first shows what is hot, the second what was compiled for too few cases. */
+export const PRACTICE_ROUNDS = 2;
 
 /**
  * Sees to it that a file finds a process that has compiled what publishing needs: where none waits, because the worker has
- * just begun or the last one had to be ended, one publishes a sample while nothing else is done.
+ * just begun or the last one had to be ended, one publishes a sample a few times while nothing else is done.
  */
 export class WarmConverter {
   private inHand = 0;
@@ -69,7 +71,8 @@ export class WarmConverter {
       await mkdir(own, { recursive: true });
       const path = join(own, 'sample.ifc');
       await writeFile(path, sample());
-      await convert({ path, fileName: 'sample.ifc', outFolder: join(own, 'out'), limits, signal: practice.signal });
+      for (let round = 0; round < PRACTICE_ROUNDS; round++)
+        await convert({ path, fileName: 'sample.ifc', outFolder: join(own, 'out'), limits, signal: practice.signal });
       // Such a process is heavier than what these limits allow to keep: it would be the same each time.
       if (!hasSpareConverter(limits.memoryMb)) this.isOver = true;
     } catch (error) {

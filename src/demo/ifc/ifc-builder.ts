@@ -14,7 +14,7 @@ export interface Style {
 export interface Body {
   readonly solid: Ref;
   readonly style: Style;
-  readonly kind: 'SweptSolid' | 'AdvancedSweptSolid' | 'Tessellation';
+  readonly kind: 'SweptSolid' | 'AdvancedSweptSolid' | 'Tessellation' | 'Brep';
 }
 
 export interface Place {
@@ -264,6 +264,20 @@ export class IfcBuilder {
         null,
       ),
     );
+  }
+
+  /** Closed body of flat faces; `polygons` index `points` from 0, counter-clockwise from outside. */
+  brep(style: Style, points: Vec3[], polygons: number[][]): Body {
+    const { out } = this;
+    const places = points.map((point) => out.add('IFCCARTESIANPOINT', point));
+    const faces = polygons.map((polygon) => {
+      const loop = out.add(
+        'IFCPOLYLOOP',
+        polygon.map((i) => places[i]!),
+      );
+      return out.add('IFCFACE', [out.add('IFCFACEOUTERBOUND', loop, token('T'))]);
+    });
+    return this.styled(style, 'Brep', out.add('IFCFACETEDBREP', out.add('IFCCLOSEDSHELL', faces)));
   }
 
   type(key: string, entity: string, name: string, bodies: Body[], extra: StepValue[]): IfcType {

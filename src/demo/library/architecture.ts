@@ -44,6 +44,11 @@ const WRITTEN: Record<ArchitectureRevision, string> = {
  * makes the folded roof of the hall is one system, so that it can be an option of its own.
  */
 export function architectureIfc(revision: ArchitectureRevision): string {
+  return architectureModel(revision).ifc.finish(`library-architecture-P0${revision}.ifc`);
+}
+
+/** The same before it is finished, for what may still come into it. */
+export function architectureModel(revision: ArchitectureRevision): ArchitectureModel {
   const ifc = new IfcBuilder({
     model: 'architecture',
     projectName: 'Town library',
@@ -72,7 +77,7 @@ export function architectureIfc(revision: ArchitectureRevision): string {
   addStair(model);
   furnish(model);
   plantGrounds(model);
-  return ifc.finish(`library-architecture-P0${revision}.ifc`);
+  return model;
 }
 
 function addRooms({ ifc, paint, storeys, rooms }: ArchitectureModel): void {
