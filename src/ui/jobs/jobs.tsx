@@ -1,11 +1,12 @@
 'use client';
 import { Box, Flex, Heading, Link, Stack, Table, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { useCallback, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import type { JobFilter, JobPage, JobSummary } from '@/core/jobs/job';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { useLiveProjects } from '../live-page';
+import { oneAtATime } from '../one-at-a-time';
 import { Card, QuietButton, Trouble } from '../pieces';
 import { duration, kilobytes, when } from '../words';
 
@@ -26,7 +27,7 @@ export function Jobs({ initial, projectIds }: { initial: JobPage; projectIds: st
     (wanted: JobFilter) => api.get<JobPage>(`/api/jobs?filter=${wanted}`).then(setPage, fail),
     [fail],
   );
-  const reload = useCallback(() => void load(filter), [load, filter]);
+  const reload = useMemo(() => oneAtATime(() => load(filter)), [load, filter]);
   useLiveProjects(projectIds.join(' '), 'models-changed', reload, setTrouble);
 
   const choose = (wanted: JobFilter) => {

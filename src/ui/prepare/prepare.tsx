@@ -1,8 +1,9 @@
 'use client';
 import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
-import { useCallback, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { api, messageOf } from '../api';
 import { useLiveProject } from '../live-page';
+import { oneAtATime } from '../one-at-a-time';
 import { SearchField, Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
@@ -31,19 +32,24 @@ export function Prepare({ initial, initialOptions, mayInvite, store }: PreparePr
   const [query, setQuery] = useState('');
   const [trouble, setTrouble] = useState<string | null>(null);
   const states = useRef('');
-  const reload = useCallback(() => {
-    api.get<ProjectDetail>(`/api/projects/${initial.id}`).then(
-      (loaded) => {
-        setProject(loaded);
-        const now = statesOf(loaded);
-        if (now === states.current || document.visibilityState !== 'visible') return;
-        states.current = now;
-        // Who sees it here need not be told under the bell nor by mail.
-        api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
-      },
-      (error: unknown) => setTrouble(messageOf(error)),
-    );
-  }, [initial.id]);
+  // A publication says several times a second how far it is.
+  const reload = useMemo(
+    () =>
+      oneAtATime(() =>
+        api.get<ProjectDetail>(`/api/projects/${initial.id}`).then(
+          (loaded) => {
+            setProject(loaded);
+            const now = statesOf(loaded);
+            if (now === states.current || document.visibilityState !== 'visible') return;
+            states.current = now;
+            // Who sees it here need not be told under the bell nor by mail.
+            api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
+          },
+          (error: unknown) => setTrouble(messageOf(error)),
+        ),
+      ),
+    [initial.id],
+  );
 
   const reloadOptions = useCallback(() => {
     api

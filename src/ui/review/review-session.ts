@@ -5,6 +5,7 @@ import type { StageModelSource } from '@/core/project/models';
 import { Stage, type StageHit } from '@/stage/stage';
 import { api, messageOf } from '../api';
 import { Live } from '../live';
+import { oneAtATime } from '../one-at-a-time';
 import { ReviewRecords } from './review-records';
 import { ReviewRoom } from './review-room';
 import {
@@ -27,6 +28,7 @@ export class ReviewSession {
   stage: Stage | null = null;
   private readonly frameListeners = new Set<() => void>();
   private readonly base: string;
+  private readonly reloadModels = oneAtATime(() => this.fetchModels());
 
   constructor(readonly start: ReviewStart) {
     this.base = `/api/projects/${start.project.id}`;
@@ -145,7 +147,7 @@ export class ReviewSession {
     if (hit && this.state.drawer === 'contents') this.store.setState({ drawer: 'facts' });
   }
 
-  private async reloadModels(): Promise<void> {
+  private async fetchModels(): Promise<void> {
     const { older } = this.start;
     const models = await api.get<StageModelSource[]>(`${this.base}/stage${older ? `?revision=${older}` : ''}`);
     const options = await api.get<OptionSet[]>(`${this.base}/options`);

@@ -1,9 +1,10 @@
 'use client';
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
-import { useCallback, useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { ProjectDetail } from '@/core/project/models';
 import type { StoreConnection, StoreSource } from '@/core/project/model-store';
 import { api, messageOf } from '../../api';
+import { oneAtATime } from '../../one-at-a-time';
 import { Card, QuietButton, Trouble } from '../../pieces';
 import { SourceLine } from './source-line';
 import { StoreBrowser } from './store-browser';
@@ -23,12 +24,14 @@ export function StorePanel({ project, initial, initialSources, refused }: StoreP
   const [choosing, setChoosing] = useState(false);
   const [trouble, setTrouble] = useState(refused ? notConnected(initial.store) : null);
   const path = `/api/projects/${project.id}/sources`;
-  const reload = useCallback(
+  const reload = useMemo(
     () =>
-      Promise.all([
-        api.get<StoreConnection>('/api/model-store').then(setConnection),
-        api.get<StoreSource[]>(path).then(setSources),
-      ]),
+      oneAtATime(async () => {
+        await Promise.all([
+          api.get<StoreConnection>('/api/model-store').then(setConnection),
+          api.get<StoreSource[]>(path).then(setSources),
+        ]);
+      }),
     [path],
   );
   const act = (work: Promise<unknown>) =>
