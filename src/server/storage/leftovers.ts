@@ -52,6 +52,7 @@ export async function removeLeftovers(now = Date.now()): Promise<number> {
     .from(storeLeftovers)
     .where(lte(storeLeftovers.dueAt, new Date(now)))
     .limit(AT_ONCE);
+  if (due.length === 0) return 0;
   const claimed = await db()
     .update(storeLeftovers)
     .set({ dueAt: new Date(now + AGAIN_MS), isGivenUp: true })
@@ -65,9 +66,9 @@ export async function removeLeftovers(now = Date.now()): Promise<number> {
       ),
     )
     .returning();
-  const files = claimed.length > 0 ? await storage() : null;
+  const files = await storage();
   for (const { key } of claimed) {
-    await files!.remove(key);
+    await files.remove(key);
     await db().delete(storeLeftovers).where(eq(storeLeftovers.key, key));
   }
   return claimed.length;
