@@ -1,7 +1,10 @@
 'use client';
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import { messageOf } from './api';
 import { Live } from './live';
+import { oneAtATime } from './one-at-a-time';
+
+type ProjectEvent = 'models-changed' | 'comments-changed';
 
 /** The one connection that all parts of a page share, kept as long as any of them listens. */
 let shared: { live: Live; holders: number } | null = null;
@@ -19,32 +22,30 @@ function letGoOfLive(): void {
 }
 
 /**
- * Calls `reload` when a project changed elsewhere, and after every reconnection, when something may have been missed.
+ * Fetches anew what a page shows when a project changed elsewhere, and after every reconnection, when something may
+ * have been missed: once at a time, because a publication says several times a second how far it is.
  *
- * @param event what to listen for, such as `models-changed`
- * @param onTrouble what the server refused, in its words
+ * @param projectId of one project, or of several, joined by blanks
+ * @param event what to listen for
+ * @param fetchAnew fetches and keeps; the same function as long as it fetches the same
+ * @param onTrouble what the server refused, in its words; the same function throughout
+ * @returns fetches anew after what the page itself has changed
  */
 export function useLiveProject(
   projectId: string,
-  event: 'models-changed' | 'comments-changed',
-  reload: () => void,
+  event: ProjectEvent,
+  fetchAnew: () => Promise<void>,
   onTrouble: (text: string) => void,
-): void {
-  useLiveProjects(projectId, event, reload, onTrouble);
-}
-
-/** The same for several projects. @param projectIds their ids, joined by blanks */
-export function useLiveProjects(
-  projectIds: string,
-  event: 'models-changed' | 'comments-changed',
-  reload: () => void,
-  onTrouble: (text: string) => void,
-): void {
+): () => Promise<void> {
+  const reload = useMemo(() => {
+    const run = oneAtATime(fetchAnew);
+    return () => run().catch((error: unknown) => onTrouble(messageOf(error)));
+  }, [fetchAnew, onTrouble]);
   useEffect(() => {
     const live = holdLive();
     const ends = [
       live.onConnect(() => {
-        const ids = projectIds.split(' ').filter((id) => id !== '');
+        const ids = projectId.split(' ').filter((id) => id !== '');
         Promise.all(ids.map((id) => live.ask('watch', { id }))).then(reload, (error: unknown) =>
           onTrouble(messageOf(error)),
         );
@@ -55,11 +56,13 @@ export function useLiveProjects(
       ends.forEach((end) => end());
       letGoOfLive();
     };
-  }, [projectIds, event, reload, onTrouble]);
+  }, [projectId, event, reload, onTrouble]);
+  return reload;
 }
 
-/** Calls `reload` when there is something new for this account, and after every reconnection. */
-export function useLiveNotices(reload: () => void): void {
+/** The same where there is something new for this account. @param fetchAnew keeps what it has where it fails */
+export function useLiveNotices(fetchAnew: () => Promise<void>): () => Promise<void> {
+  const reload = useMemo(() => oneAtATime(fetchAnew), [fetchAnew]);
   useEffect(() => {
     const live = holdLive();
     const ends = [live.onConnect(reload), live.on('notices-changed', reload)];
@@ -68,4 +71,5 @@ export function useLiveNotices(reload: () => void): void {
       letGoOfLive();
     };
   }, [reload]);
+  return reload;
 }

@@ -22,10 +22,8 @@ export function FollowUp({
   const [filter, setFilter] = useState<'open' | 'all'>('all');
   const [trouble, setTrouble] = useState<string | null>(null);
   const base = `/api/projects/${project.id}`;
-  const reload = useCallback(() => {
-    api.get<Comment[]>(`${base}/comments`).then(setComments, (error: unknown) => setTrouble(messageOf(error)));
-  }, [base]);
-  useLiveProject(project.id, 'comments-changed', reload, setTrouble);
+  const fetchAnew = useCallback(() => api.get<Comment[]>(`${base}/comments`).then(setComments), [base]);
+  const reload = useLiveProject(project.id, 'comments-changed', fetchAnew, setTrouble);
   const setStatus = (id: string, status: 'open' | 'closed') =>
     api.patch(`${base}/comments/${id}`, { status }).then(reload, (error: unknown) => setTrouble(messageOf(error)));
 

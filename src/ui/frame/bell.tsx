@@ -12,11 +12,9 @@ import { when } from '../words';
 /** What has come to an end while one was elsewhere. Opening it counts as having seen it. */
 export function Bell() {
   const [notices, setNotices] = useState<Notice[]>([]);
-  const reload = useCallback(() => {
-    // Where the server does not answer, the page itself says so; the bell keeps what it has.
-    api.get<Notice[]>('/api/notices').then(setNotices, () => undefined);
-  }, []);
-  useLiveNotices(reload);
+  // Where the server does not answer, the page itself says so; the bell keeps what it has.
+  const fetchAnew = useCallback(() => api.get<Notice[]>('/api/notices').then(setNotices, () => undefined), []);
+  const reload = useLiveNotices(fetchAnew);
   const fresh = notices.filter((notice) => !notice.seen).length;
   // What was new when the list was opened stays marked while one reads it.
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());

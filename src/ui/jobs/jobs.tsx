@@ -1,12 +1,11 @@
 'use client';
 import { Box, Flex, Heading, Link, Stack, Table, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import type { JobFilter, JobPage, JobSummary } from '@/core/jobs/job';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
-import { useLiveProjects } from '../live-page';
-import { oneAtATime } from '../one-at-a-time';
+import { useLiveProject } from '../live-page';
 import { Card, QuietButton, Trouble } from '../pieces';
 import { duration, kilobytes, when } from '../words';
 
@@ -22,28 +21,30 @@ export function Jobs({ initial, projectIds }: { initial: JobPage; projectIds: st
   const [page, setPage] = useState(initial);
   const [older, setOlder] = useState<JobSummary[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const fail = useCallback((error: unknown) => setTrouble(messageOf(error)), []);
-  const load = useCallback(
-    (wanted: JobFilter) => api.get<JobPage>(`/api/jobs?filter=${wanted}`).then(setPage, fail),
-    [fail],
-  );
-  const reload = useMemo(() => oneAtATime(() => load(filter)), [load, filter]);
-  useLiveProjects(projectIds.join(' '), 'models-changed', reload, setTrouble);
+  // What is asked for last is answered last, whichever filter it is for.
+  const wanted = useRef(filter);
+  const fetchAnew = useCallback(() => api.get<JobPage>(`/api/jobs?filter=${wanted.current}`).then(setPage), []);
+  const reload = useLiveProject(projectIds.join(' '), 'models-changed', fetchAnew, setTrouble);
 
-  const choose = (wanted: JobFilter) => {
-    setFilter(wanted);
+  const choose = (chosen: JobFilter) => {
+    wanted.current = chosen;
+    setFilter(chosen);
     setOlder([]);
-    void load(wanted);
+    void reload();
   };
   const known = new Set(page.jobs.map(({ id }) => id));
   const jobs = [...page.jobs, ...older.filter(({ id }) => !known.has(id))];
   const next = older.length > 0 ? older.at(-1)!.queuedAt : page.next;
   const [atEnd, setAtEnd] = useState(false);
   const more = () =>
-    api.get<JobPage>(`/api/jobs?filter=${filter}&before=${encodeURIComponent(next!)}`).then((answer) => {
-      setOlder((old) => [...old, ...answer.jobs]);
-      setAtEnd(answer.next === null);
-    }, fail);
+    api.get<JobPage>(`/api/jobs?filter=${filter}&before=${encodeURIComponent(next!)}`).then(
+      (answer) => {
+        if (wanted.current !== filter) return;
+        setOlder((old) => [...old, ...answer.jobs]);
+        setAtEnd(answer.next === null);
+      },
+      (error: unknown) => setTrouble(messageOf(error)),
+    );
 
   return (
     <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">

@@ -1,9 +1,8 @@
 'use client';
 import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { api, messageOf } from '../api';
 import { useLiveProject } from '../live-page';
-import { oneAtATime } from '../one-at-a-time';
 import { SearchField, Trouble } from '../pieces';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
@@ -32,32 +31,22 @@ export function Prepare({ initial, initialOptions, mayInvite, store }: PreparePr
   const [query, setQuery] = useState('');
   const [trouble, setTrouble] = useState<string | null>(null);
   const states = useRef('');
-  // A publication says several times a second how far it is.
-  const reload = useMemo(
-    () =>
-      oneAtATime(() =>
-        api.get<ProjectDetail>(`/api/projects/${initial.id}`).then(
-          (loaded) => {
-            setProject(loaded);
-            const now = statesOf(loaded);
-            if (now === states.current || document.visibilityState !== 'visible') return;
-            states.current = now;
-            // Who sees it here need not be told under the bell nor by mail.
-            api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
-          },
-          (error: unknown) => setTrouble(messageOf(error)),
-        ),
-      ),
-    [initial.id],
-  );
+  const fetchAnew = useCallback(async () => {
+    const loaded = await api.get<ProjectDetail>(`/api/projects/${initial.id}`);
+    setProject(loaded);
+    const now = statesOf(loaded);
+    if (now === states.current || document.visibilityState !== 'visible') return;
+    states.current = now;
+    // Who sees it here need not be told under the bell nor by mail.
+    api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
+  }, [initial.id]);
+  const reload = useLiveProject(initial.id, 'models-changed', fetchAnew, setTrouble);
 
   const reloadOptions = useCallback(() => {
     api
       .get<OptionSet[]>(`/api/projects/${initial.id}/options`)
       .then(setOptions, (error: unknown) => setTrouble(messageOf(error)));
   }, [initial.id]);
-
-  useLiveProject(initial.id, 'models-changed', reload, setTrouble);
 
   const found = project.models.filter((model) => isAbout(model, query));
 

@@ -2,6 +2,7 @@ import type { Comment } from '@/core/project/comment';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import type { StageHit } from '@/stage/stage';
 import { api } from '../api';
+import { oneAtATime } from '../one-at-a-time';
 import { guarded, type ReviewStore } from './review-state';
 import type { ReviewView } from './review-view';
 
@@ -12,6 +13,13 @@ export type ViewpointChange = { name: string } | { index: number } | { deleted: 
 
 /** What the project keeps of a Review: the running order and the comments. */
 export class ReviewRecords {
+  readonly reloadViewpoints = oneAtATime(async () => {
+    this.store.setState({ viewpoints: await api.get<ViewpointCard[]>(`${this.base}/viewpoints`) });
+  });
+  readonly reloadComments = oneAtATime(async () => {
+    this.store.setState({ comments: await api.get<Comment[]>(`${this.base}/comments`) });
+  });
+
   /** @param base address of the project's API */
   constructor(
     private readonly store: ReviewStore,
@@ -64,14 +72,6 @@ export class ReviewRecords {
       await api.post(`${this.base}/comments`, { text, replyTo });
       await this.reloadComments();
     });
-  }
-
-  async reloadViewpoints(): Promise<void> {
-    this.store.setState({ viewpoints: await api.get<ViewpointCard[]>(`${this.base}/viewpoints`) });
-  }
-
-  async reloadComments(): Promise<void> {
-    this.store.setState({ comments: await api.get<Comment[]>(`${this.base}/comments`) });
   }
 }
 

@@ -1,13 +1,12 @@
 'use client';
 import { Box, Button, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import { useRouter } from 'next/navigation';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { RevisionDetail } from '@/core/project/models';
 import type { ModelFrame } from '@/core/units/length-unit';
-import { api, messageOf } from '../../api';
+import { api } from '../../api';
 import { useLiveProject } from '../../live-page';
-import { oneAtATime } from '../../one-at-a-time';
 import { PrimaryButton, QuietButton, Trouble } from '../../pieces';
 import { StageAndCard } from '../stage-and-card';
 import { ProgressBar } from '../../progress-bar';
@@ -30,16 +29,11 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
   const element = useRef<HTMLDivElement>(null);
   const { trouble, loading, busy, revealed } = useStore(session.store);
 
-  const reload = useMemo(
-    () =>
-      oneAtATime(() =>
-        api
-          .get<RevisionDetail>(`/api/revisions/${revisionId}`)
-          .then(setRevision, (error: unknown) => setLost(messageOf(error))),
-      ),
+  const fetchAnew = useCallback(
+    () => api.get<RevisionDetail>(`/api/revisions/${revisionId}`).then(setRevision),
     [revisionId],
   );
-  useLiveProject(projectId, 'models-changed', reload, setLost);
+  useLiveProject(projectId, 'models-changed', fetchAnew, setLost);
   useEffect(() => session.open(element.current!), [session]);
   useEffect(() => {
     if (revision.state === 'ready') void session.load(revision);
