@@ -162,6 +162,23 @@ describe('an examination', () => {
     }
   });
 
+  it('finds all of a floor with thousands of tiles, and of inlays across their edges', () => {
+    const at = Array.from({ length: 80 * 80 }, (_, i) => [i % 80, Math.floor(i / 80)] as const);
+    const model = laid([
+      [0, 0, 0, 81, 81, 1],
+      ...at.map(([x, y]) => [x + 0.1, y + 0.1, 0.9, 0.8, 0.8, 0.1]),
+      ...at.map(([x, y]) => [x + 0.8, y + 0.4, 0.95, 0.2, 0.2, 0.05]),
+    ]);
+    model.materials.push({ name: '', color: [0.7, 0.1, 0.1, 1] });
+    model.placements.forEach((placement, i) => (placement.material = i === 0 ? 0 : i <= 6400 ? 1 : 2));
+    const { findings, covered } = examine(model, placeGeometry(model));
+    expect(findings).toMatchObject([{ kind: 'coincident', count: 12_800 }]);
+    // Tiles of 0.64 m² in the floor; inlays of 0.04 m² in the floor, and half of each in a tile.
+    expect(findings[0]!.detail).toContain(`${6400 * 0.64 + 6400 * 0.04 + 6400 * 0.02} m²`);
+    expect(covered.get(1)).toMatchObject([{ normal: [0, 0, 1], depth: 1 }]);
+    expect(covered.get(12_800)).toMatchObject([{ normal: [0, 0, 1], depth: 2 }]);
+  });
+
   it('finds what lacks an identity of its own, a storey, a name, a material', () => {
     const model = tidy(row(4));
     model.storeys = [{ guid: 's', name: 'Ground', elevation: 0 }];

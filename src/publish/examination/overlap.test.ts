@@ -1,7 +1,11 @@
 import { expect, it } from 'vitest';
-import { isInside, overlap, type Triangle2 } from './overlap';
+import { areaOf, isInside, overlap } from './overlap';
 
-const overlapArea = (a: Triangle2, b: Triangle2) => overlap(a, b).area;
+type Triangle2 = [number, number][];
+
+const both = (a: Triangle2, b: Triangle2) => Float64Array.from([...a, ...b].flat());
+const overlapArea = (a: Triangle2, b: Triangle2) => overlap(both(a, b), 0, 6).area;
+const inside = (x: number, y: number, triangle: Triangle2) => isInside(x, y, both(triangle, triangle), 6);
 
 const HALF: Triangle2 = [
   [0, 0],
@@ -9,7 +13,7 @@ const HALF: Triangle2 = [
   [0, 1],
 ];
 const moved = (triangle: Triangle2, x: number, y: number) => triangle.map(([a, b]) => [a + x, b + y]) as Triangle2;
-const turned = ([a, b, c]: Triangle2): Triangle2 => [a, c, b];
+const turned = ([a, b, c]: Triangle2): Triangle2 => [a!, c!, b!];
 
 it('is the area that two triangles share, whichever way they turn', () => {
   // Two right triangles moved by a half along one side share a triangle of half the side.
@@ -31,8 +35,9 @@ it('is the area that two triangles share, whichever way they turn', () => {
 });
 
 it('is told with a point inside it', () => {
-  const { middle } = overlap(HALF, moved(HALF, 0.5, 0));
-  expect([isInside(middle, HALF), isInside(middle, moved(HALF, 0.5, 0))]).toEqual([true, true]);
-  expect(isInside([0.6, 0.6], HALF)).toBe(false);
-  expect(isInside([0.2, 0.2], turned(HALF))).toBe(true);
+  const { x, y } = overlap(both(HALF, moved(HALF, 0.5, 0)), 0, 6);
+  expect([inside(x, y, HALF), inside(x, y, moved(HALF, 0.5, 0))]).toEqual([true, true]);
+  expect(inside(0.6, 0.6, HALF)).toBe(false);
+  expect(inside(0.2, 0.2, turned(HALF))).toBe(true);
+  expect(areaOf(both(HALF, turned(HALF)), 6)).toBe(0.5);
 });
