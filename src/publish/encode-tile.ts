@@ -85,7 +85,7 @@ export async function encodeTile(
     shapes.flatMap((shape) => shape.meshes.map((mesh) => ({ mesh, times: shape.places.length }))),
   );
   const elements = new Set(shapes.flatMap(({ places }) => places.map(({ element }) => element)));
-  for (const mesh of meshes) for (const element of mesh.features) elements.add(element);
+  for (const mesh of meshes) for (const element of elementsOf(mesh)) elements.add(element);
   // The viewer draws all repeated shapes of one look together.
   const repeatedLooks = new Set(shapes.flatMap((shape) => shape.meshes.map((mesh) => lookKey(mesh))));
   return {
@@ -132,15 +132,13 @@ class TileScene {
   add(meshes: TileMesh[], translation: Vec3, scale: number): void {
     const target = this.document.createMesh();
     for (const mesh of meshes) {
-      const highest = mesh.features.reduce((max, id) => Math.max(max, id), 0);
-      const ids = highest <= 65535 ? Uint16Array.from(mesh.features) : Float32Array.from(mesh.features);
+      const elements = elementsOf(mesh);
+      const isShort = [...elements].every((element) => element <= 65535);
+      const ids = isShort ? new Uint16Array(mesh.features) : new Float32Array(mesh.features);
       target.addPrimitive(
         this.primitive(mesh)
           .setAttribute('_FEATURE_ID_0', this.accessor('SCALAR', ids))
-          .setExtension(
-            'EXT_mesh_features',
-            this.features.createMeshFeatures().setFeatureCount(new Set(mesh.features).size),
-          ),
+          .setExtension('EXT_mesh_features', this.features.createMeshFeatures().setFeatureCount(elements.size)),
       );
     }
     this.node(target, translation, scale);
@@ -213,17 +211,16 @@ class TileScene {
   }
 
   private primitive(mesh: TileMesh) {
-    const indices =
-      mesh.positions.length / 3 <= 65535 ? Uint16Array.from(mesh.indices) : Uint32Array.from(mesh.indices);
+    const indices = mesh.positions.length / 3 <= 65535 ? new Uint16Array(mesh.indices) : new Uint32Array(mesh.indices);
     const primitive = this.document
       .createPrimitive()
       .setMaterial(this.looks.of(mesh))
       .setIndices(this.accessor('SCALAR', indices))
-      .setAttribute('POSITION', this.accessor('VEC3', Uint16Array.from(mesh.positions)))
-      .setAttribute('COLOR_0', this.accessor('VEC4', Uint16Array.from(mesh.colors)).setNormalized(true));
+      .setAttribute('POSITION', this.accessor('VEC3', new Uint16Array(mesh.positions)))
+      .setAttribute('COLOR_0', this.accessor('VEC4', new Uint16Array(mesh.colors)).setNormalized(true));
     if (mesh.normals)
-      primitive.setAttribute('NORMAL', this.accessor('VEC3', Int8Array.from(mesh.normals)).setNormalized(true));
-    if (mesh.uvs) primitive.setAttribute('TEXCOORD_0', this.accessor('VEC2', Float32Array.from(mesh.uvs)));
+      primitive.setAttribute('NORMAL', this.accessor('VEC3', new Int8Array(mesh.normals)).setNormalized(true));
+    if (mesh.uvs) primitive.setAttribute('TEXCOORD_0', this.accessor('VEC2', new Float32Array(mesh.uvs)));
     return primitive;
   }
 
@@ -238,6 +235,13 @@ class TileScene {
     }
     return accessor;
   }
+}
+
+/** The elements of a mesh, whose vertices mostly stand one element after the other. */
+function elementsOf({ features }: TileMesh): Set<number> {
+  const elements = new Set<number>();
+  for (let i = 0; i < features.length; i++) if (features[i] !== features[i - 1]) elements.add(features[i]!);
+  return elements;
 }
 
 function lookKey({ mode, curved, texture }: Look): string {

@@ -35,8 +35,7 @@ export async function renderPreview(
   const raster = new Raster(view, w, h);
   const depth = new Float32Array(w * h).fill(Infinity);
   const cover = new Cover(raster, depth);
-  const color = new Float32Array(w * h * 3);
-  for (let i = 0; i < color.length; i += 3) color.set(PAPER, i);
+  const brush = new Brush(depth, view.eye);
   const large = pieces.filter((piece) => raster.pixelsAcross(piece.box) >= SPECK);
   // Near ones first, so that little is painted only to be hidden; see-through ones the other way round.
   const distances = Float64Array.from(large, ({ box }) => boxDistance(box, view.eye));
@@ -47,26 +46,65 @@ export async function renderPreview(
       const [r, g, b, alpha] = surfaces[piece.material]!.plain;
       if (alpha >= 0.999 !== opaque || alpha < 0.15 || cover.hides(piece.box)) continue;
       const at = raster.project(piece.positions);
-      let t = 0;
-      let shaded: Vec3 | null = null;
-      const paint = (pixel: number, ahead: number) => {
-        if (ahead >= depth[pixel]!) return;
-        if (opaque) depth[pixel] = ahead;
-        shaded ??= shade(piece, t, [r, g, b], view.eye);
-        for (let c = 0; c < 3; c++) color[pixel * 3 + c] = color[pixel * 3 + c]! * (1 - alpha) + shaded[c]! * alpha;
-      };
-      for (; t + 2 < piece.indices.length; t += 3) {
-        shaded = null;
-        raster.fill(at, piece.indices[t]!, piece.indices[t + 1]!, piece.indices[t + 2]!, paint);
+      brush.take(piece, [r, g, b], opaque ? 1 : alpha);
+      const { indices } = piece;
+      for (let corner = 0; corner + 2 < indices.length; corner += 3) {
+        brush.turnTo(corner);
+        raster.fill(at, indices[corner]!, indices[corner + 1]!, indices[corner + 2]!, brush.paint);
       }
     }
   }
+  const { color } = brush;
   const bytes = new Uint8ClampedArray(color.length);
   for (let i = 0; i < color.length; i++) bytes[i] = color[i]! * 255;
   return sharp(bytes, { raw: { width: w, height: h, channels: 3 } })
     .resize(width, height)
     .png({ palette: true, colours: 128 })
     .toBuffer();
+}
+
+/** Paints pixels of one face after the other. */
+class Brush {
+  /** Red, green and blue of every pixel, 0..1. */
+  readonly color: Float32Array;
+  private piece: Piece | null = null;
+  private plain: Vec3 = PAPER;
+  private alpha = 1;
+  private corner = 0;
+  /** Of the face at hand; null until a pixel asks for it. */
+  private shade: Vec3 | null = null;
+
+  constructor(
+    private readonly depth: Float32Array,
+    private readonly eye: Vec3,
+  ) {
+    this.color = new Float32Array(depth.length * 3);
+    for (let i = 0; i < this.color.length; i++) this.color[i] = PAPER[i % 3]!;
+  }
+
+  /** @param plain where its vertices are not painted @param alpha 1 for what hides all that is behind it */
+  take(piece: Piece, plain: Vec3, alpha: number): void {
+    this.piece = piece;
+    this.plain = plain;
+    this.alpha = alpha;
+  }
+
+  /** @param corner the face's first in the list of triangles */
+  turnTo(corner: number): void {
+    this.corner = corner;
+    this.shade = null;
+  }
+
+  readonly paint = (pixel: number, ahead: number): void => {
+    const { depth, color, alpha } = this;
+    if (ahead >= depth[pixel]!) return;
+    if (alpha === 1) depth[pixel] = ahead;
+    const [r, g, b] = (this.shade ??= shadeOf(this.piece!, this.corner, this.plain, this.eye));
+    const at = pixel * 3;
+    color[at] = color[at]! * (1 - alpha) + r * alpha;
+    color[at + 1] = color[at + 1]! * (1 - alpha) + g * alpha;
+    color[at + 2] = color[at + 2]! * (1 - alpha) + b * alpha;
+  };
 }
 
 function boxDistance(box: Box3, [x, y, z]: Vec3): number {
@@ -84,7 +122,7 @@ function painted({ colors }: Piece, vertex: number): Vec3 | null {
  * @param corner the face's first in the list of triangles
  * @param plain where its vertices are not painted
  */
-function shade(piece: Piece, corner: number, plain: Vec3, eye: Vec3): Vec3 {
+function shadeOf(piece: Piece, corner: number, plain: Vec3, eye: Vec3): Vec3 {
   const { positions: p, indices } = piece;
   const [i, j, k] = [indices[corner]!, indices[corner + 1]!, indices[corner + 2]!];
   const base = painted(piece, i) ?? plain;

@@ -20,6 +20,9 @@ export interface Projected {
 /** Metres before the eye at which the picture begins. */
 const NEAREST = 0.1;
 
+/** Pixels of a row that are sooner tried one by one than told beforehand. */
+const SHORT_ROW = 8;
+
 const FOV = 40;
 const MARGIN = 1.06;
 
@@ -153,30 +156,27 @@ export class Raster {
     const across0 = (y1 - y2) / twice;
     const across1 = (y2 - y0) / twice;
     const across2 = -across0 - across1;
+    const px = left + 0.5;
     for (let row = top; row <= bottom; row++) {
-      const px = left + 0.5;
       const py = row + 0.5;
       const start0 = ((x1 - px) * (y2 - py) - (x2 - px) * (y1 - py)) / twice;
       const start1 = ((x2 - px) * (y0 - py) - (x0 - px) * (y2 - py)) / twice;
-      // Of the row only what may lie in the triangle, give or take a pixel.
-      const from = Math.max(0, entry(start0, across0), entry(start1, across1), entry(1 - start0 - start1, across2));
-      const to = Math.min(
-        right - left,
-        exit(start0, across0),
-        exit(start1, across1),
-        exit(1 - start0 - start1, across2),
-      );
-      const first = Math.max(0, Math.ceil(from) - 1);
+      let first = 0;
+      let last = right - left;
+      if (last > SHORT_ROW) {
+        // Of a long row only what may lie in the triangle, give or take a pixel.
+        const start2 = 1 - start0 - start1;
+        const from = Math.max(0, entry(start0, across0), entry(start1, across1), entry(start2, across2));
+        const to = Math.min(last, exit(start0, across0), exit(start1, across1), exit(start2, across2));
+        first = Math.max(0, Math.ceil(from) - 1);
+        last = Math.min(last, to + 1);
+      }
       let w0 = start0 + first * across0;
       let w1 = start1 + first * across1;
-      for (
-        let column = left + first;
-        column <= left + to + 1 && column <= right;
-        column++, w0 += across0, w1 += across1
-      ) {
+      for (let column = first; column <= last; column++, w0 += across0, w1 += across1) {
         const w2 = 1 - w0 - w1;
         if (w0 < 0 || w1 < 0 || w2 < 0) continue;
-        visit(row * this.width + column, 1 / (w0 * q0 + w1 * q1 + w2 * q2));
+        visit(row * this.width + left + column, 1 / (w0 * q0 + w1 * q1 + w2 * q2));
       }
     }
   }

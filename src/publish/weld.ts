@@ -38,7 +38,10 @@ export interface Grid {
   step: number;
 }
 
-const WIDTH = 7;
+/** Words of a row that all vertices have: position, element, colour, normal. */
+const PLAIN_WIDTH = 5;
+/** Those, and two for the place in a picture. */
+const PICTURED_WIDTH = 7;
 /** Places in pictures are rounded to this share of the picture: half a pixel of the largest that are kept. */
 const UV_STEPS = 4096;
 
@@ -94,6 +97,8 @@ function isCurved({ normals, indices }: Piece, face: number): boolean {
 /** Rows of position, element, colour, normal and place in the picture, and the triangles over them. */
 interface Rows {
   words: Int32Array;
+  /** Words of a row. */
+  width: number;
   indices: Uint32Array;
 }
 
@@ -108,6 +113,7 @@ function rowsOf({ look, parts }: Run, surfaces: Surface[], grid: Grid, maxStep: 
 /** Writes one row for every vertex that faces of the look use. */
 class RowWriter {
   private readonly words: Int32Array;
+  private readonly width: number;
   private readonly indices: Uint32Array;
   private rows = 0;
   private corners = 0;
@@ -121,7 +127,8 @@ class RowWriter {
     private readonly grid: Grid,
     private readonly maxStep: number,
   ) {
-    this.words = new Int32Array(corners * WIDTH);
+    this.width = look.texture >= 0 ? PICTURED_WIDTH : PLAIN_WIDTH;
+    this.words = new Int32Array(corners * this.width);
     this.indices = new Uint32Array(corners);
   }
 
@@ -154,7 +161,8 @@ class RowWriter {
   }
 
   done(): Rows {
-    return { words: this.words.subarray(0, this.rows * WIDTH), indices: this.indices.subarray(0, this.corners) };
+    const { words, width, rows, indices, corners } = this;
+    return { words: words.subarray(0, rows * width), width, indices: indices.subarray(0, corners) };
   }
 
   private write(
@@ -167,7 +175,7 @@ class RowWriter {
   ): number {
     const { words, look } = this;
     const at = vertex * 3;
-    const to = this.rows * WIDTH;
+    const to = this.rows * this.width;
     const [ox, oy, oz] = this.grid.origin;
     words[to] = this.snap(p[at]! - ox) | (this.snap(p[at + 2]! - oz) << 16);
     // -y, measured from the grid's far side so that all steps are positive.
@@ -187,8 +195,8 @@ class RowWriter {
   }
 }
 
-function unpack({ words, indices: rows }: Rows, look: Look): TileMesh | null {
-  const { of, first } = uniqueRows(words, WIDTH);
+function unpack({ words, width, indices: rows }: Rows, look: Look): TileMesh | null {
+  const { of, first } = uniqueRows(words, width);
   const count = first.length;
   const positions = new Uint16Array(count * 3);
   const features = new Uint32Array(count);
@@ -197,7 +205,7 @@ function unpack({ words, indices: rows }: Rows, look: Look): TileMesh | null {
   const uvs = look.texture >= 0 ? new Float32Array(count * 2) : null;
   const places = new Int32Array(count * 2);
   for (let i = 0; i < count; i++) {
-    const from = first[i]! * WIDTH;
+    const from = first[i]! * width;
     const xz = words[from]!;
     const y = words[from + 1]!;
     const paint = words[from + 3]!;
