@@ -45,11 +45,14 @@ export class Cover {
   private look(): void {
     const { width, height } = this.raster;
     this.farthest.fill(0);
-    for (let y = 0, pixel = 0; y < height; y++) {
+    for (let y = 0; y < height; y++) {
       const row = Math.floor(y / BLOCK) * this.across;
-      for (let x = 0; x < width; x++, pixel++) {
-        const at = row + ((x / BLOCK) | 0);
-        if (this.depth[pixel]! > this.farthest[at]!) this.farthest[at] = this.depth[pixel]!;
+      for (let block = 0; block < this.across; block++) {
+        const start = y * width + block * BLOCK;
+        const end = Math.min(start + BLOCK, (y + 1) * width);
+        let far = this.farthest[row + block]!;
+        for (let pixel = start; pixel < end; pixel++) if (this.depth[pixel]! > far) far = this.depth[pixel]!;
+        this.farthest[row + block] = far;
       }
     }
   }

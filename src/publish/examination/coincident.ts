@@ -12,6 +12,10 @@ const SAME_COLOUR = 0.04;
 /** Faces that are looked at; a model in which more lie in one place is not looked at to its end. */
 const MOST_LOOKED_AT = 20_000_000;
 const SLOTS = 2 ** 21;
+/** Of a side where more than one look meets. */
+const MIXED = -1;
+/** Of a cell with faces from more than one layer; no layer itself, because layers are whole numbers. */
+const MIXED_LAYERS = 0.5;
 
 /** A plane in which an element's faces lie within another's, and how many others lie there with larger faces. */
 export interface CoveredPlane {
@@ -104,32 +108,36 @@ function* planesWithMoreThanOneLook({
   const all = largeFaces(pieces, looks);
   const { owner, directions, distances, sides } = all;
   const patience: Patience = { faces: MOST_LOOKED_AT };
+  const cells = new Int32Array(owner.length);
   const lookIn = new Int32Array(SLOTS * 2);
+  const layerIn = new Float64Array(SLOTS);
   // Planes that rounding parts in one division of space are together in the other.
   for (const half of [0, 0.5]) {
     // First only on which sides of which cells looks meet, so that fine models are not held face by face.
     lookIn.fill(0);
-    const cells = new Int32Array(owner.length);
+    layerIn.fill(Infinity);
     for (let face = 0; face < owner.length; face++) {
       const cell = cellOf(directions[face]!, layer(distances[face]!, half));
-      const slot = (cell & (SLOTS - 1)) * 2 + (sides[face]! > 0 ? 1 : 0);
-      const look = looks[owner[face]!]! + 1;
-      lookIn[slot] = lookIn[slot] === 0 || lookIn[slot] === look ? look : -1;
       cells[face] = cell;
+      const slot = cell & (SLOTS - 1);
+      const side = slot * 2 + (sides[face]! > 0 ? 1 : 0);
+      const look = looks[owner[face]!]! + 1;
+      lookIn[side] = lookIn[side] === 0 || lookIn[side] === look ? look : MIXED;
+      if (half === 0) continue;
+      const first = layer(distances[face]!, 0);
+      layerIn[slot] = layerIn[slot] === Infinity || layerIn[slot] === first ? first : MIXED_LAYERS;
     }
     const members = new Map<number, number[]>();
     for (let face = 0; face < owner.length; face++) {
-      const slot = (cells[face]! & (SLOTS - 1)) * 2;
-      if (lookIn[slot] !== -1 && lookIn[slot + 1] !== -1) continue;
+      const slot = cells[face]! & (SLOTS - 1);
+      if (lookIn[slot * 2] !== MIXED && lookIn[slot * 2 + 1] !== MIXED) continue;
+      // What was together in the first division has been looked at.
+      if (half > 0 && layerIn[slot] !== MIXED_LAYERS) continue;
       const known = members.get(cells[face]!);
       if (known) known.push(face);
       else members.set(cells[face]!, [face]);
     }
-    for (const group of members.values()) {
-      const first = layer(distances[group[0]!]!, 0);
-      const wereTogether = half > 0 && group.every((face) => layer(distances[face]!, 0) === first);
-      if (!wereTogether) yield { plane: new SharedPlane(all, group, patience), half };
-    }
+    for (const group of members.values()) yield { plane: new SharedPlane(all, group, patience), half };
   }
 }
 
