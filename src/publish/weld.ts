@@ -165,33 +165,27 @@ class RowWriter {
     return { words: words.subarray(0, rows * width), width, indices: indices.subarray(0, corners) };
   }
 
-  private write(
-    { positions: p, element, colors, normals, uvs }: Piece,
-    vertex: number,
-    color: number,
-    own: number | null,
-    u0: number,
-    v0: number,
-  ): number {
-    const { words, look } = this;
+  private write(piece: Piece, vertex: number, color: number, own: number | null, u0: number, v0: number): number {
+    const { positions: p, element, colors, normals, uvs } = piece;
+    const { words, look, width, grid } = this;
     const at = vertex * 3;
-    const to = this.rows * this.width;
-    const [ox, oy, oz] = this.grid.origin;
-    words[to] = this.snap(p[at]! - ox) | (this.snap(p[at + 2]! - oz) << 16);
+    const to = this.rows * width;
+    words[to] = this.snap(p[at]! - grid.origin[0]) | (this.snap(p[at + 2]! - grid.origin[2]) << 16);
     // -y, measured from the grid's far side so that all steps are positive.
-    words[to + 1] = this.maxStep - this.snap(p[at + 1]! - oy);
+    words[to + 1] = this.maxStep - this.snap(p[at + 1]! - grid.origin[1]);
     words[to + 2] = element;
     words[to + 3] = colors ? packBytes(colors, vertex * 4) : color;
-    words[to + 4] = !look.curved ? 0 : (own ?? packNormal(normals![at]!, normals![at + 2]!, -normals![at + 1]!));
-    if (uvs && look.texture >= 0) {
-      words[to + 5] = Math.round((uvs[vertex * 2]! - u0) * UV_STEPS);
-      words[to + 6] = Math.round((uvs[vertex * 2 + 1]! - v0) * UV_STEPS);
+    if (look.curved) words[to + 4] = own ?? packNormal(normals![at]!, normals![at + 2]!, -normals![at + 1]!);
+    if (width === PICTURED_WIDTH) {
+      words[to + 5] = Math.round((uvs![vertex * 2]! - u0) * UV_STEPS);
+      words[to + 6] = Math.round((uvs![vertex * 2 + 1]! - v0) * UV_STEPS);
     }
     return this.rows++;
   }
 
   private snap(metres: number): number {
-    return Math.min(this.maxStep, Math.max(0, Math.round(metres / this.grid.step)));
+    const step = Math.round(metres / this.grid.step);
+    return step < 0 ? 0 : step > this.maxStep ? this.maxStep : step;
   }
 }
 
