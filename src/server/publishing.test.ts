@@ -108,6 +108,17 @@ describe('publishing through the real queue and a process of its own', () => {
     await expect(listFacts({ ...actor, id: 'stranger' } as Actor, first.id)).rejects.toBeInstanceOf(Problem);
   });
 
+  it('leaves an upload where it is until the database has it', async () => {
+    const upload = await file('kept.ifc', structureIfc());
+    const request = { projectId: project, modelName: 'Kept', ...upload };
+    // No text of PostgreSQL's holds this character, so that the row is refused when the file has been stored.
+    await expect(requestPublication(actor, { ...request, note: '\0' })).rejects.toThrow();
+    expect(await readFile(upload.path, 'utf8')).toBe(structureIfc());
+    const id = await requestPublication(actor, { ...request, note: '' });
+    expect(existsSync(upload.path)).toBe(false);
+    expect(await settled(id)).toMatchObject({ state: 'published' });
+  });
+
   it('fails a bad file alone, with its reason, keeps it, and can try again', async () => {
     const id = await requestPublication(actor, {
       projectId: project,

@@ -1,4 +1,4 @@
-import { stat } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import { and, eq, inArray, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
@@ -24,7 +24,7 @@ export interface PublishRequest {
   /** Whether to publish as soon as it is read (the default), or to look at it first. */
   intent?: PublishIntent;
   fileName: string;
-  /** A finished upload; it is moved into the store. */
+  /** A finished upload; it goes once the store and the queue have it, and stays if that fails. */
   path: string;
 }
 
@@ -45,7 +45,7 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
     settings = model.settings;
   }
   await announceKey(sourceKey(id));
-  await (await storage()).takeFile(request.path, sourceKey(id));
+  await (await storage()).keepFile(request.path, sourceKey(id));
   await db().transaction(async (tx) => {
     await holdKey(tx, sourceKey(id));
     if (!modelId) {
@@ -70,6 +70,7 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
       settings,
     });
   });
+  await rm(request.path, { force: true });
   await enqueue(id);
   await tellProject(request.projectId, 'models-changed');
   return id;

@@ -54,9 +54,8 @@ export class Bucket implements Storage {
     await this.client.send(new HeadBucketCommand({ Bucket: this.name }));
   }
 
-  async takeFile(from: string, key: string): Promise<void> {
-    await this.put(from, key);
-    await rm(from);
+  keepFile(from: string, key: string): Promise<void> {
+    return this.put(from, key);
   }
 
   async takeFolder(from: string, key: string): Promise<void> {

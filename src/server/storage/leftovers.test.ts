@@ -26,7 +26,8 @@ async function store(key: string): Promise<void> {
   await announceKey(key);
   const from = join(data, 'upload');
   await writeFile(from, key);
-  await (await storage()).takeFile(from, key);
+  await (await storage()).keepFile(from, key);
+  await rm(from);
 }
 
 const isThere = (key: string) => existsSync(storagePath(key));

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { mkdir, rename, rm } from 'node:fs/promises';
+import { copyFile, link, mkdir, rename, rm } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { dirname, join, normalize, sep } from 'node:path';
 import send from 'send';
@@ -14,16 +14,22 @@ export function storagePath(key: string): string {
   return path;
 }
 
+/** What disks answer that have no second names for a file, or not across their borders. */
+const NO_LINKS = new Set(['EXDEV', 'EPERM', 'ENOSYS', 'EOPNOTSUPP', 'ENOTSUP']);
+
 /** Keeps files in the data folder, which all nodes of an installation share. */
 export class LocalFolder implements Storage {
-  async takeFile(from: string, key: string): Promise<void> {
-    const to = storagePath(key);
-    await mkdir(dirname(to), { recursive: true });
-    await rename(from, to);
+  async keepFile(from: string, key: string): Promise<void> {
+    const to = await this.placeFor(key);
+    // A second name for the same content takes neither time nor room; not every disk knows such names.
+    await link(from, to).catch((error: NodeJS.ErrnoException) => {
+      if (!NO_LINKS.has(error.code ?? '')) throw error;
+      return copyFile(from, to);
+    });
   }
 
   async takeFolder(from: string, key: string): Promise<void> {
-    await this.takeFile(from, key);
+    await rename(from, await this.placeFor(key));
   }
 
   withFile<Result>(key: string, read: (path: string) => Promise<Result>): Promise<Result> {
@@ -39,5 +45,12 @@ export class LocalFolder implements Storage {
 
   async remove(key: string): Promise<void> {
     await rm(storagePath(key), { recursive: true, force: true });
+  }
+
+  /** Where what comes under a key is to lie; its folder is made. */
+  private async placeFor(key: string): Promise<string> {
+    const path = storagePath(key);
+    await mkdir(dirname(path), { recursive: true });
+    return path;
   }
 }

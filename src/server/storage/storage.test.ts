@@ -52,13 +52,14 @@ describe.each([
   ['a folder', (): Storage => new LocalFolder()],
   ['a bucket', (): Storage => bucket],
 ])('%s', (_, open) => {
-  it('takes a file over and lends it as a path', async () => {
+  it('keeps a file beside the one that was brought, and lends it as a path', async () => {
     held = open();
     const content = randomBytes(6e6); // a bucket takes it in parts
     const from = join(data, 'upload');
     await writeFile(from, content);
-    await held.takeFile(from, 'sources/one');
-    expect(existsSync(from)).toBe(false);
+    await held.keepFile(from, 'sources/one');
+    expect((await readFile(from)).equals(content)).toBe(true);
+    await rm(from);
     expect((await held.withFile('sources/one', (path) => readFile(path))).equals(content)).toBe(true);
     await held.remove('sources/one');
     await expect(held.withFile('sources/one', (path) => readFile(path))).rejects.toThrow();

@@ -6,8 +6,8 @@ import { config } from '../config';
  * changes; it comes, and one day goes. Everything else of the application asks here and never joins paths itself.
  */
 export interface Storage {
-  /** Takes a file over; it is no longer where it was. */
-  takeFile(from: string, key: string): Promise<void>;
+  /** Keeps a file, which stays where it was as well: whoever brought it may need it again if what follows fails. */
+  keepFile(from: string, key: string): Promise<void>;
   /**
    * Takes a finished folder over, whose files are then under the key, a new one. Until this is done, nobody may know the key;
    * where it fails, half of the files may be there.
