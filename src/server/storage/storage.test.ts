@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -108,4 +108,18 @@ describe.each([
 it('keeps keys inside its folder', () => {
   expect(() => storagePath('../secret')).toThrow(RangeError);
   expect(() => storagePath('revisions/../../secret')).toThrow(RangeError);
+});
+
+it('copies into the folder what lies on another disk', async () => {
+  const other = await mkdtemp('/dev/shm/storage-');
+  try {
+    expect((await stat(other)).dev).not.toBe((await stat(data)).dev);
+    const from = join(other, 'upload');
+    await writeFile(from, 'model');
+    await new LocalFolder().keepFile(from, 'sources/from-afar');
+    expect(await readFile(storagePath('sources/from-afar'), 'utf8')).toBe('model');
+    expect(await readFile(from, 'utf8')).toBe('model');
+  } finally {
+    await rm(other, { recursive: true });
+  }
 });
