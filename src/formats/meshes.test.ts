@@ -110,7 +110,12 @@ describe('OBJ', () => {
 
   it('without a face is refused', async () => {
     expect(await refusal('o Nothing\nv 0 0 0\nv 1 0 0\nv 0 1 0\n', 'points.obj')).toMatch(/^nothing-inside/);
-    expect(await refusal('o Bad\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n', 'wild.obj')).toMatch(/^nothing-inside/);
+    expect(await refusal('o Bad\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n', 'wild.obj')).toMatch(
+      /^nothing-inside: .*line 5 makes no sense/,
+    );
+    expect(await refusal('v 0 0 0\nv 1 0 0\nl 1 2\np 1\n', 'wire.obj')).toMatch(
+      /^nothing-inside: .*without a single face: lines and points are no surfaces.*\(2 in the file\)/,
+    );
   });
 
   it('says which lines make no sense, and reads the others as if these were not there', async () => {

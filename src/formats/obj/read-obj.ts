@@ -25,8 +25,14 @@ export async function readObj(source: SourceFile, options: ReadOptions): Promise
     (share) => options.onProgress?.(0.9 * share),
   );
   lines.end();
-  if (builder.model.placements.length === 0)
-    throw new ModelFileError('nothing-inside', `“${fileName}” is an OBJ file without a single face.`);
+  const { placements, warnings } = builder.model;
+  if (placements.length === 0) {
+    const why = warnings.map(({ reason }) => reason).join('; ');
+    throw new ModelFileError(
+      'nothing-inside',
+      `“${fileName}” is an OBJ file without a single face${why === '' ? '' : `: ${why}`}.`,
+    );
+  }
   settleFrame(builder.model, {}, 'Y', options.frame ?? {});
   return builder.model;
 }
