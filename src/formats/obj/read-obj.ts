@@ -27,7 +27,10 @@ export async function readObj(source: SourceFile, options: ReadOptions): Promise
   lines.end();
   const { placements, warnings } = builder.model;
   if (placements.length === 0) {
-    const why = warnings.map(({ reason }) => reason).join('; ');
+    const why = warnings
+      .slice(0, 3)
+      .map(({ reason }) => reason)
+      .join('; ');
     throw new ModelFileError(
       'nothing-inside',
       `“${fileName}” is an OBJ file without a single face${why === '' ? '' : `: ${why}`}.`,
