@@ -1,9 +1,8 @@
-import type { Vec3 } from '@/core/math/mat4';
 import type { BuildingModel, SurfaceMaterial } from '@/formats/building-model';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
 import { largeFaces } from './large-faces';
-import { NEAR, SAME_DIRECTION, SharedPlane, type Patience } from './shared-plane';
+import { NEAR, SAME_DIRECTION, SharedPlane, type Patience, type Plane } from './shared-plane';
 
 /** So much of two elements, in square metres, has to lie in one another. */
 const WORTH_A_WORD = 0.01;
@@ -18,10 +17,7 @@ const MIXED = -1;
 const MIXED_LAYERS = 0.5;
 
 /** A plane in which an element's faces lie within another's, and how many others lie there with larger faces. */
-export interface CoveredPlane {
-  normal: Vec3;
-  /** Metres from zero along the normal, in the revision's frame. */
-  distance: number;
+export interface CoveredPlane extends Plane {
   depth: number;
 }
 
@@ -36,7 +32,7 @@ export interface CoincidentCheck extends Check {
  */
 export function findCoincident({ model, pieces }: Examined): CoincidentCheck {
   const looks = new Looks(model, pieces.flat());
-  const found = new Map<string, { small: number; plane: Omit<CoveredPlane, 'depth'>; area: number }>();
+  const found = new Map<string, { small: number; plane: Plane; area: number }>();
   for (const { plane, half } of planesWithMoreThanOneLook(looks)) {
     plane.eachPair((a, b) => {
       if (!plane.agree(a, b) || !looks.differ(plane.lookOf(a), plane.lookOf(b))) return;
@@ -48,7 +44,7 @@ export function findCoincident({ model, pieces }: Examined): CoincidentCheck {
       const key = `${small}/${large}`;
       const known = found.get(key);
       if (known) known.area += area;
-      else found.set(key, { small, plane: plane.plane(a), area });
+      else found.set(key, { small, plane: plane.planeOf(a), area });
     });
   }
   const worth = [...found.values()].filter(({ area }) => area >= WORTH_A_WORD);
@@ -152,7 +148,7 @@ function layer(distance: number, half: number): number {
   return Math.floor(distance / (2 * NEAR) + half);
 }
 
-function isSamePlane(a: Omit<CoveredPlane, 'depth'>, b: Omit<CoveredPlane, 'depth'>): boolean {
+function isSamePlane(a: Plane, b: Plane): boolean {
   return (
     Math.abs(a.distance - b.distance) <= NEAR &&
     a.normal.every((part, i) => Math.abs(part - b.normal[i]!) < SAME_DIRECTION)

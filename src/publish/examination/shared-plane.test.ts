@@ -84,12 +84,12 @@ it('tells where faces lie, what they share, and that nobody sees what something 
   const up = (corners: Point[], element: number): Triangle => ({ corners, element, look: element });
   const down = (corners: Point[], element: number): Triangle => up([corners[0]!, corners[2]!, corners[1]!], element);
   const open = planeOf([up(floor, 0), up(tile, 1)]);
-  expect(open.plane(0)).toEqual({ normal: [0, 0, 1], distance: 5 });
+  expect(open.planeOf(0)).toEqual({ normal: [0, 0, 1], distance: 5 });
   expect(open.openOverlap(0, 1)).toBeCloseTo(2, 12);
   expect([open.areaOf(0), open.areaOf(1), open.areaOf(2)]).toEqual([72, 2, 0]);
   expect(planeOf([up(floor, 0), up(tile, 1), down(tile, 2)]).openOverlap(0, 1)).toBe(0);
   const under = planeOf([down(floor, 0), down(tile, 1)]);
-  expect(under.plane(1)).toEqual({ normal: [0, 0, -1], distance: -5 });
+  expect(under.planeOf(1)).toEqual({ normal: [0, 0, -1], distance: -5 });
   expect(under.agree(0, 1)).toBe(true);
 });
 

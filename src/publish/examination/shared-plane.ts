@@ -8,6 +8,14 @@ export const NEAR = 0.0008;
 /** Unit normals whose parts differ by less point the same way. */
 export const SAME_DIRECTION = 2 / STEPS;
 
+/** A plane in the revision's frame. */
+export interface Plane {
+  /** Of length one. */
+  normal: Vec3;
+  /** Metres from zero along the normal. */
+  distance: number;
+}
+
 /** How many faces may still be looked at in all planes together; what is over is left. */
 export interface Patience {
   faces: number;
@@ -93,8 +101,8 @@ export class SharedPlane {
     }
   }
 
-  /** A face's own unit normal, and how far its plane is from zero along it, in metres. */
-  plane(i: number): { normal: Vec3; distance: number } {
+  /** The plane of a face, with the face's own normal. */
+  planeOf(i: number): Plane {
     const side = this.all.sides[this.members[i]!]!;
     const [x, y, z] = this.front(i);
     return { normal: [side * x, side * y, side * z], distance: side * this.along(i) };
