@@ -40,7 +40,8 @@ function put({ ifc, storeys }: ArchitectureModel, key: string, at: Vec3, body: B
 /** A baluster: a wavy line turned about an upright axis. */
 function turned({ ifc, paint }: ArchitectureModel, random: () => number): Body {
   const [radius, waves] = [0.1 + 0.2 * random(), 1 + 3 * random()];
-  const ring = (at: number, angle: number): Vec3 => {
+  const ring = (at: number, k: number): Vec3 => {
+    const angle = (k / 20) * 2 * Math.PI;
     const reach = radius * (1.2 + Math.sin(at * waves * 6));
     return [reach * Math.cos(angle), reach * Math.sin(angle), at * 1.2];
   };
@@ -50,7 +51,8 @@ function turned({ ifc, paint }: ArchitectureModel, random: () => number): Body {
 /** A pipe along an arc. */
 function bent({ ifc, paint }: ArchitectureModel, random: () => number): Body {
   const [radius, reach] = [0.03 + 0.05 * random(), 0.3 + 0.4 * random()];
-  const ring = (at: number, angle: number): Vec3 => {
+  const ring = (at: number, k: number): Vec3 => {
+    const angle = (k / 12) * 2 * Math.PI;
     const [out, turn] = [reach + radius * Math.cos(angle), at * Math.PI];
     return [out * Math.cos(turn), radius * Math.sin(angle), 1 + out * Math.sin(turn)];
   };
@@ -73,8 +75,8 @@ function ribbed({ ifc, paint }: ArchitectureModel, random: () => number): Body {
       const [cos, sin] = [Math.round(Math.cos((i * Math.PI) / 2)), Math.round(Math.sin((i * Math.PI) / 2))];
       outline.push([x * cos - y * sin, x * sin + y * cos]);
     }
-  const ring = (at: number, angle: number): Vec3 => {
-    const [x, y] = outline[Math.round((angle / (2 * Math.PI)) * outline.length) % outline.length]!;
+  const ring = (at: number, k: number): Vec3 => {
+    const [x, y] = outline[k]!;
     return [x, y, at * 1.4];
   };
   return loft(ifc, paint.concrete, 8, outline.length, ring);
@@ -83,18 +85,18 @@ function ribbed({ ifc, paint }: ArchitectureModel, random: () => number): Body {
 /**
  * Rings of points, each joined with the next by quadrangles, closed at both ends.
  *
- * @param ring place at 0..1 along and at an angle around
+ * @param around points of a ring
+ * @param ring place of one of them, at 0..1 along
  */
 function loft(
   ifc: ArchitectureModel['ifc'],
   style: ArchitectureModel['paint']['oak'],
   rings: number,
   around: number,
-  ring: (at: number, angle: number) => Vec3,
+  ring: (at: number, k: number) => Vec3,
 ): Body {
   const points: Vec3[] = [];
-  for (let i = 0; i <= rings; i++)
-    for (let k = 0; k < around; k++) points.push(ring(i / rings, (k / around) * 2 * Math.PI));
+  for (let i = 0; i <= rings; i++) for (let k = 0; k < around; k++) points.push(ring(i / rings, k));
   const polygons: number[][] = [];
   for (let i = 0; i < rings; i++)
     for (let k = 0; k < around; k++) {

@@ -24,7 +24,7 @@ export interface PublishRequest {
   /** Whether to publish as soon as it is read (the default), or to look at it first. */
   intent?: PublishIntent;
   fileName: string;
-  /** A finished upload; it goes once the store and the queue have it, and stays if that fails. */
+  /** A finished upload; it goes once the store and the database have it, and stays if that fails. */
   path: string;
 }
 

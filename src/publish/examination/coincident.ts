@@ -2,7 +2,7 @@ import type { BuildingModel, SurfaceMaterial } from '@/formats/building-model';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
 import { largeFaces } from './large-faces';
-import { NEAR, SAME_DIRECTION, SharedPlane, type Patience, type Plane } from './shared-plane';
+import { isSamePlane, NEAR, SharedPlane, type Patience, type Plane } from './shared-plane';
 
 /** So much of two elements, in square metres, has to lie in one another. */
 const WORTH_A_WORD = 0.01;
@@ -146,13 +146,6 @@ function cellOf(direction: number, layerOf: number): number {
 /** Space is divided along the normal into layers of twice the distance that flickers. */
 function layer(distance: number, half: number): number {
   return Math.floor(distance / (2 * NEAR) + half);
-}
-
-function isSamePlane(a: Plane, b: Plane): boolean {
-  return (
-    Math.abs(a.distance - b.distance) <= NEAR &&
-    a.normal.every((part, i) => Math.abs(part - b.normal[i]!) < SAME_DIRECTION)
-  );
 }
 
 /** The smaller face first; of two that are alike the later element, so that the order never hangs on chance. */

@@ -73,6 +73,13 @@ export function isInside(x: number, y: number, corners: Float64Array, at: number
   return (ab >= 0 && bc >= 0 && ca >= 0) || (ab <= 0 && bc <= 0 && ca <= 0);
 }
 
+/** Left, bottom, right and top of the triangle that begins at `at`. */
+export function boxOf(corners: Float64Array, at: number): [number, number, number, number] {
+  const [ax, ay, bx, by] = [corners[at]!, corners[at + 1]!, corners[at + 2]!, corners[at + 3]!];
+  const [cx, cy] = [corners[at + 4]!, corners[at + 5]!];
+  return [Math.min(ax, bx, cx), Math.min(ay, by, cy), Math.max(ax, bx, cx), Math.max(ay, by, cy)];
+}
+
 /** Area of the triangle that begins at `at`. */
 export function areaOf(corners: Float64Array, at: number): number {
   return Math.abs(left(corners, at, at + 2, corners[at + 4]!, corners[at + 5]!)) / 2;

@@ -1,12 +1,12 @@
 import Flatbush from 'flatbush';
 import type { Vec3 } from '@/core/math/mat4';
 import { STEPS, type Faces } from './large-faces';
-import { areaOf, isInside, overlap } from './overlap';
+import { areaOf, boxOf, isInside, overlap } from './overlap';
 
 /** Planes nearer than this, in metres, flicker; card and rounding cannot part them. */
 export const NEAR = 0.0008;
 /** Unit normals whose parts differ by less point the same way. */
-export const SAME_DIRECTION = 2 / STEPS;
+const SAME_DIRECTION = 2 / STEPS;
 
 /** A plane in the revision's frame. */
 export interface Plane {
@@ -21,23 +21,15 @@ export interface Patience {
   faces: number;
 }
 
-/** Faces on one side of a plane, and their boxes by place in the list; null where there are none. */
-interface Side {
-  faces: number[];
-  boxes: Flatbush | null;
-}
-
 /** The faces in one plane, on both of its sides, by their place in the list of its members. */
 export class SharedPlane {
   /** Corners projected along the plane's steepest axis, six numbers a face. */
   private readonly corners: Float64Array;
-  /** Lower and upper corners of the faces' boxes in that projection, two numbers a face. */
-  private readonly low: Float64Array;
-  private readonly high: Float64Array;
   private readonly look: Int32Array;
   private readonly element: Int32Array;
   private readonly steepest: number;
-  private readonly sides = new Map<number, Side>();
+  private readonly front: Side;
+  private readonly back: Side;
   private areas: Map<number, number> | null = null;
 
   /** @param members rows of faces */
@@ -48,49 +40,40 @@ export class SharedPlane {
   ) {
     const count = members.length;
     this.corners = new Float64Array(count * 6);
-    this.low = new Float64Array(count * 2).fill(Infinity);
-    this.high = new Float64Array(count * 2).fill(-Infinity);
     this.look = new Int32Array(count);
     this.element = new Int32Array(count);
-    this.steepest = steepestAxis(this.front(0));
+    this.steepest = steepestAxis(this.frontOf(0));
+    this.front = new Side(this.corners);
+    this.back = new Side(this.corners);
+    const u = (this.steepest + 1) % 3;
+    const v = (this.steepest + 2) % 3;
     for (let i = 0; i < count; i++) {
       const row = members[i]!;
       const { positions, indices, element } = all.pieces[all.owner[row]!]!;
       this.look[i] = all.looks[all.owner[row]!]!;
       this.element[i] = element;
-      this.project(i, positions, indices, all.faces[row]! * 3);
-    }
-  }
-
-  private project(i: number, positions: Float64Array, indices: Uint32Array, first: number): void {
-    const { corners, low, high } = this;
-    const u = (this.steepest + 1) % 3;
-    const v = (this.steepest + 2) % 3;
-    for (let corner = 0; corner < 3; corner++) {
-      const at = indices[first + corner]! * 3;
-      const x = positions[at + u]!;
-      const y = positions[at + v]!;
-      corners[i * 6 + corner * 2] = x;
-      corners[i * 6 + corner * 2 + 1] = y;
-      if (x < low[i * 2]!) low[i * 2] = x;
-      if (x > high[i * 2]!) high[i * 2] = x;
-      if (y < low[i * 2 + 1]!) low[i * 2 + 1] = y;
-      if (y > high[i * 2 + 1]!) high[i * 2 + 1] = y;
+      this.sideOf(i).faces.push(i);
+      for (let corner = 0; corner < 3; corner++) {
+        const at = indices[all.faces[row]! * 3 + corner]! * 3;
+        this.corners[i * 6 + corner * 2] = positions[at + u]!;
+        this.corners[i * 6 + corner * 2 + 1] = positions[at + v]!;
+      }
     }
   }
 
   /** Calls for faces on one side, of other elements and other looks, whose boxes overlap; for each pair once. */
   eachPair(visit: (a: number, b: number) => void): void {
-    const { low, high, look, element, patience } = this;
-    for (const front of [1, -1]) {
-      const common = this.commonestLook(front);
+    const { look, element, patience } = this;
+    for (const side of [this.front, this.back]) {
+      const { faces } = side;
+      const common = commonest(faces, look);
       if (common === null) continue;
-      const { faces, boxes } = this.on(front);
       // Faces of the commonest look are met by all others and need not look around themselves.
       for (const i of faces) {
-        if (look[i] === common || patience.faces <= 0) continue;
-        const [left, bottom, right, top] = [low[i * 2]!, low[i * 2 + 1]!, high[i * 2]!, high[i * 2 + 1]!];
-        const met = boxes!.search(left, bottom, right, top, (at, x0, y0, x1, y1) => {
+        if (patience.faces <= 0) return;
+        if (look[i] === common) continue;
+        const [left, bottom, right, top] = boxOf(this.corners, i * 6);
+        const met = side.boxes.search(left, bottom, right, top, (at, x0, y0, x1, y1) => {
           patience.faces--;
           const j = faces[at]!;
           if (look[j] === look[i] || element[j] === element[i] || (look[j] !== common && j < i)) return false;
@@ -104,19 +87,17 @@ export class SharedPlane {
   /** The plane of a face, with the face's own normal. */
   planeOf(i: number): Plane {
     const side = this.all.sides[this.members[i]!]!;
-    const [x, y, z] = this.front(i);
+    const [x, y, z] = this.frontOf(i);
     return { normal: [side * x, side * y, side * z], distance: side * this.along(i) };
   }
 
   /** Whether two faces of one side lie in one plane. */
   agree(a: number, b: number): boolean {
-    if (Math.abs(this.along(a) - this.along(b)) > NEAR) return false;
     const { fronts } = this.all;
-    const one = this.members[a]! * 3;
-    const other = this.members[b]! * 3;
-    for (let axis = 0; axis < 3; axis++)
-      if (Math.abs(fronts[one + axis]! - fronts[other + axis]!) >= SAME_DIRECTION) return false;
-    return true;
+    return (
+      Math.abs(this.along(a) - this.along(b)) <= NEAR &&
+      pointAlike(fronts, this.members[a]! * 3, fronts, this.members[b]! * 3)
+    );
   }
 
   /** Metres from zero along the normal of the plane's front. */
@@ -152,10 +133,14 @@ export class SharedPlane {
   }
 
   /** Unit normal of the front of a face's plane. */
-  private front(i: number): Vec3 {
+  private frontOf(i: number): Vec3 {
     const at = this.members[i]! * 3;
     const { fronts } = this.all;
     return [fronts[at]!, fronts[at + 1]!, fronts[at + 2]!];
+  }
+
+  private sideOf(i: number): Side {
+    return this.all.sides[this.members[i]!] === 1 ? this.front : this.back;
   }
 
   /** Square metres for one in the projection. */
@@ -165,41 +150,53 @@ export class SharedPlane {
 
   /** Whether something stands against a place on a face from outside, so that nobody can see it. */
   private isCovered(x: number, y: number, of: number): boolean {
-    const { faces, boxes } = this.on(-this.all.sides[this.members[of]!]!);
-    if (!boxes) return false;
+    const { faces, boxes } = this.sideOf(of) === this.front ? this.back : this.front;
     return boxes.collides(x, y, x, y, (at) => {
       this.patience.faces--;
       return isInside(x, y, this.corners, faces[at]! * 6);
     });
   }
+}
 
-  /** The look of most faces on one side; null where all look alike. */
-  private commonestLook(front: number): number | null {
-    const counts = new Map<number, number>();
-    for (const i of this.facesOn(front)) counts.set(this.look[i]!, (counts.get(this.look[i]!) ?? 0) + 1);
-    if (counts.size < 2) return null;
-    return [...counts].reduce((best, one) => (one[1] > best[1] ? one : best))[0];
-  }
+/** The faces on one side of a plane. */
+class Side {
+  readonly faces: number[] = [];
+  private tree: Flatbush | null = null;
 
-  private facesOn(front: number): number[] {
-    const faces: number[] = [];
-    for (let i = 0; i < this.members.length; i++) if (this.all.sides[this.members[i]!] === front) faces.push(i);
-    return faces;
-  }
+  constructor(private readonly corners: Float64Array) {}
 
-  /** The faces on one side, in a tree of their boxes. */
-  private on(front: number): Side {
-    let own = this.sides.get(front);
-    if (!own) {
-      own = { faces: this.facesOn(front), boxes: null };
-      this.sides.set(front, own);
-      if (own.faces.length > 0) own.boxes = new Flatbush(own.faces.length);
-      for (const i of own.faces)
-        own.boxes!.add(this.low[i * 2]!, this.low[i * 2 + 1]!, this.high[i * 2]!, this.high[i * 2 + 1]!);
-      own.boxes?.finish();
+  /** Their boxes, by place in the list; made when they are first asked for. */
+  get boxes(): Pick<Flatbush, 'search' | 'collides'> {
+    if (this.faces.length === 0) return NO_BOXES;
+    if (!this.tree) {
+      this.tree = new Flatbush(this.faces.length);
+      for (const i of this.faces) this.tree.add(...boxOf(this.corners, i * 6));
+      this.tree.finish();
     }
-    return own;
+    return this.tree;
   }
+}
+
+/** A tree needs a box. */
+const NO_BOXES = { search: () => [], collides: () => false };
+
+/** The look of most faces; null where all look alike. @param look by face */
+function commonest(faces: number[], look: Int32Array): number | null {
+  const counts = new Map<number, number>();
+  for (const i of faces) counts.set(look[i]!, (counts.get(look[i]!) ?? 0) + 1);
+  if (counts.size < 2) return null;
+  return [...counts].reduce((best, one) => (one[1] > best[1] ? one : best))[0];
+}
+
+/** Whether two unit vectors, each three numbers of a list, point the same way. */
+function pointAlike(a: ArrayLike<number>, fromA: number, b: ArrayLike<number>, fromB: number): boolean {
+  for (let axis = 0; axis < 3; axis++)
+    if (Math.abs(a[fromA + axis]! - b[fromB + axis]!) >= SAME_DIRECTION) return false;
+  return true;
+}
+
+export function isSamePlane(a: Plane, b: Plane): boolean {
+  return Math.abs(a.distance - b.distance) <= NEAR && pointAlike(a.normal, 0, b.normal, 0);
 }
 
 function steepestAxis(normal: Vec3): number {
