@@ -15,6 +15,13 @@ it('holds what was pushed, in order, whatever its memory began with', () => {
   );
 });
 
+it('takes a stretch of another', () => {
+  const list = new NumberList(Int32Array.of(0));
+  list.push(7);
+  list.append(Int32Array.of(1, 2, 3, 4), 1, 2);
+  expect([...list.values]).toEqual([7, 2, 3]);
+});
+
 it('rounds as its memory does', () => {
   const list = new NumberList(new Float32Array(0));
   list.push(0.1);

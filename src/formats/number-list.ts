@@ -17,6 +17,12 @@ export class NumberList<T extends Float64Array | Float32Array | Int32Array> {
     this.memory[this.length++] = c;
   }
 
+  /** A stretch of another list. */
+  append(from: T, start: number, count: number): void {
+    this.grow(count);
+    for (let i = 0; i < count; i++) this.memory[this.length++] = from[start + i]!;
+  }
+
   private grow(by: number): void {
     if (this.length + by <= this.memory.length) return;
     const Kind = this.memory.constructor as new (length: number) => T;

@@ -1,6 +1,8 @@
 import { dirname, sep } from 'node:path';
 import { IfcAPI, LogLevel, type FlatMesh } from 'web-ifc';
 import { libraryFile } from './compiled-library';
+import { LibraryMemory } from './library-memory';
+import { Placements, type PlacementColumns } from './placements';
 import { plainSchema } from './schema-name';
 
 /** An IFC file in memory that threads share. */
@@ -9,18 +11,10 @@ export interface SharedFile {
   schema: string;
 }
 
-/** Where products show which item, in columns, so that a thread hands them over without a copy. */
+/** What products show. */
 export interface Tessellation {
-  /** A row for every placement, in the order of the products. */
-  placements: {
-    /** Express ids. */
-    product: Uint32Array;
-    item: Uint32Array;
-    /** sRGB and opacity, four numbers each; plain opaque white where the library found none. */
-    colour: Float64Array;
-    /** Sixteen numbers each, column-major, from the item's frame to the library's: metres, Y up. */
-    matrix: Float64Array;
-  };
+  /** In the order of the products. */
+  placements: PlacementColumns;
   /** Express id -> reason, of products whose shape the library cannot build. */
   failures: Map<number, string>;
 }
@@ -134,8 +128,8 @@ function stream(api: IfcAPI, model: number, batch: number[], out: Collector): vo
 /** Copies triangles out of the library's memory, of every item once; those without a usable surface are left out. */
 class Collector {
   readonly failures = new Map<number, string>();
-  private readonly placements = { product: [] as number[], item: [] as number[], colour: [] as number[] };
-  private readonly matrices: number[] = [];
+  private readonly memory: LibraryMemory;
+  private readonly placements: Placements;
   private readonly known = new Set<number>();
   private items = { id: [] as number[], positionsTo: [] as number[], indicesTo: [] as number[] };
   private positions: Float32Array[] = [];
@@ -146,20 +140,17 @@ class Collector {
   constructor(
     private readonly api: IfcAPI,
     private readonly model: number,
-  ) {}
+  ) {
+    this.memory = new LibraryMemory(api);
+    this.placements = new Placements(this.memory);
+  }
 
   add(mesh: FlatMesh): void {
-    const { geometries } = mesh;
-    const { product, item, colour } = this.placements;
-    for (let i = 0; i < geometries.size(); i++) {
-      const { geometryExpressID, color, flatTransformation } = geometries.get(i);
-      product.push(mesh.expressID);
-      item.push(geometryExpressID);
-      colour.push(color.x, color.y, color.z, color.w);
-      this.matrices.push(...flatTransformation);
-      if (this.known.has(geometryExpressID)) continue;
-      this.known.add(geometryExpressID);
-      this.copy(geometryExpressID);
+    const { item } = this.placements;
+    for (let row = this.placements.add(mesh); row < item.length; row++) {
+      if (this.known.has(item[row]!)) continue;
+      this.known.add(item[row]!);
+      this.copy(item[row]!);
     }
   }
 
@@ -188,34 +179,27 @@ class Collector {
   }
 
   tessellation(): Tessellation {
-    const { product, item, colour } = this.placements;
-    return {
-      placements: {
-        product: Uint32Array.from(product),
-        item: Uint32Array.from(item),
-        colour: Float64Array.from(colour),
-        matrix: Float64Array.from(this.matrices),
-      },
-      failures: this.failures,
-    };
+    return { placements: this.placements.columns(), failures: this.failures };
   }
 
   private copy(item: number): void {
-    const { api } = this;
-    const source = api.GetGeometry(this.model, item);
+    const source = this.api.GetGeometry(this.model, item);
     try {
-      const vertices = api.GetVertexArray(source.GetVertexData(), source.GetVertexDataSize());
-      const indices = api.GetIndexArray(source.GetIndexData(), source.GetIndexDataSize());
-      const positions = new Float32Array((vertices.length / STRIDE) * 3);
-      let isUsable = indices.length > 0;
-      for (let from = 0, to = 0; from < vertices.length; from += STRIDE, to += 3) {
+      // The library makes numbers of 32 bits when it is asked where they lie: before, it knows of none.
+      const verticesAt = source.GetVertexData() / 4;
+      const indicesAt = source.GetIndexData() / 4;
+      const positions = new Float32Array((source.GetVertexDataSize() / STRIDE) * 3);
+      const count = source.GetIndexDataSize();
+      const { floats, words } = this.memory;
+      let isUsable = count > 0;
+      for (let from = verticesAt, to = 0; to < positions.length; from += STRIDE, to += 3) {
         for (let axis = 0; axis < 3; axis++) {
-          const value = vertices[from + axis]!;
+          const value = floats[from + axis]!;
           positions[to + axis] = value;
           isUsable &&= Number.isFinite(value);
         }
       }
-      if (isUsable) this.keep(item, positions, indices.slice());
+      if (isUsable) this.keep(item, positions, words.slice(indicesAt, indicesAt + count));
     } finally {
       source.delete();
     }
