@@ -1,6 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import { CORE_WORK, type CoreTask } from './core-work';
 import type { PlacedGeometry } from './element-geometry';
+import { unpackGeometry, type PackedGeometry } from './packed-geometry';
 
 export interface CoreOrder {
   id: number;
@@ -8,7 +9,7 @@ export interface CoreOrder {
   /** What the task is given, without a geometry. */
   given: object;
   /** A geometry where the task is given one; it is held for one more order. */
-  geometry: PlacedGeometry | 'held' | null;
+  geometry: PackedGeometry | 'held' | null;
 }
 
 export type CoreAnswer = { id: number; result: unknown } | { id: number; error: Error };
@@ -20,8 +21,8 @@ async function carryOut({ id, task, given, geometry }: CoreOrder): Promise<CoreA
   try {
     const work = CORE_WORK[task] as (given: unknown) => Promise<unknown>;
     if (geometry === null) return { id, result: await work(given) };
-    const whole = geometry === 'held' ? held : geometry;
-    held = geometry === 'held' ? null : geometry;
+    const whole = geometry === 'held' ? held : unpackGeometry(geometry);
+    held = geometry === 'held' ? null : whole;
     return { id, result: await work({ ...given, geometry: whole }) };
   } catch (error) {
     return { id, error: error instanceof Error ? error : new Error(String(error)) };

@@ -3,6 +3,7 @@ import type { Worker } from 'node:worker_threads';
 import type { CoreAnswer, CoreOrder } from './core-thread';
 import { CORE_WORK, type CoreTask, type CoreTasks } from './core-work';
 import type { PlacedGeometry } from './element-geometry';
+import { packGeometry } from './packed-geometry';
 
 type Core = 'here' | 'there';
 
@@ -71,7 +72,12 @@ export class Cores {
     const id = this.count++;
     const { geometry = null, ...others } = given as { geometry?: PlacedGeometry };
     const isHeld = geometry !== null && geometry === this.held;
-    const order: CoreOrder = { id, task, given: others, geometry: isHeld ? 'held' : geometry };
+    const order: CoreOrder = {
+      id,
+      task,
+      given: others,
+      geometry: isHeld ? 'held' : geometry && packGeometry(geometry),
+    };
     if (geometry) this.held = isHeld ? null : geometry;
     return new Promise((done, fail) => {
       this.orders.set(id, { done, fail });

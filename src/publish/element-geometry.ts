@@ -20,12 +20,21 @@ export interface Piece {
 
 export interface PlacedGeometry {
   pieces: Piece[];
+  /** Where the pieces come from, as long as none was changed. */
+  origins: Origins | null;
   /** Added to a revision coordinate it gives the model coordinate. Whole metres; zero for a model near its origin. */
   offset: Vec3;
   /** Extent of all pieces, relative to the offset. */
   extent: Box3;
   /** Six numbers an element; minimum above maximum where an element has no geometry. */
   elementBoxes: Float64Array;
+}
+
+/** By piece: the geometry that was placed, by its number, and how. */
+export interface Origins {
+  geometry: Int32Array;
+  /** Sixteen numbers a piece: an affine map into the revision's frame. */
+  matrices: Float64Array;
 }
 
 /** A model whose centre is nearer than this to its origin keeps its coordinates. */
@@ -58,7 +67,18 @@ export function placeGeometry(model: BuildingModel): PlacedGeometry {
   const offset = chooseOffset(whole);
   if (offset.some((part) => part !== 0)) for (const piece of pieces) shift(piece, offset);
 
-  return collect(pieces, offset, model.elements.guid.length);
+  return { ...collect(pieces, offset, model.elements.guid.length), origins: originsOf(model, offset) };
+}
+
+function originsOf({ placements }: BuildingModel, offset: Vec3): Origins {
+  const geometry = new Int32Array(placements.length);
+  const matrices = new Float64Array(placements.length * 16);
+  placements.forEach((placement, i) => {
+    geometry[i] = placement.geometry;
+    matrices.set(placement.matrix, i * 16);
+    for (let axis = 0; axis < 3; axis++) matrices[i * 16 + 12 + axis]! -= offset[axis]!;
+  });
+  return { geometry, matrices };
 }
 
 /**
@@ -102,7 +122,7 @@ export function collect(pieces: Piece[], offset: Vec3, elements: number): Placed
       elementBoxes[at + 3] = Math.max(elementBoxes[at + 3]!, box[axis + 3]!);
     }
   }
-  return { pieces, offset, extent, elementBoxes };
+  return { pieces, origins: null, offset, extent, elementBoxes };
 }
 
 /** Coordinates of all pieces one after the other, in memory that threads share. */

@@ -1,8 +1,8 @@
 import { boxDiagonal } from '@/core/math/box3';
-import { identity, type Mat4, type Vec3 } from '@/core/math/mat4';
+import { identity, invertAffine, multiply, type Mat4, type Vec3 } from '@/core/math/mat4';
 import { cross, dot, subtract, unit } from '@/core/math/vec3';
 import { hashWords } from '@/core/mesh/hash-words';
-import type { Piece } from './element-geometry';
+import type { Origins, Piece } from './element-geometry';
 
 /** A piece that has the shape of others, turned and moved. */
 export interface Share {
@@ -16,6 +16,8 @@ export interface Share {
 export const SAME_PLACE = 1e-4;
 /** Shapes that are tried for one key before a piece counts as one of its own. */
 const MOST_SHAPES = 8;
+/** A map counts as rigid while its axes differ from upright ones of length one by less: a hundredth of a millimetre at a kilometre. */
+const RIGID = 1e-8;
 /** Metres; shapes whose sizes differ by more than this are not compared. */
 const SIZE_STEP = 0.004;
 const IDENTITY = identity();
@@ -51,14 +53,15 @@ interface Shape {
  * out. The same are those whose triangles use their vertices in the same order, with the same colours and places in
  * pictures, and whose vertices all lie within a tenth of a millimetre after the motion.
  *
+ * @param origins where the pieces come from, if that is known: of one geometry, only the first is compared with others
  * @returns for every piece its share; null where it is the only one of its shape
  */
-export function findShares(pieces: Piece[]): (Share | null)[] {
+export function findShares(pieces: Piece[], origins: Origins | null = null): (Share | null)[] {
   const shapes = new Map<string, Shape[]>();
   const hashes = new WeakMap<Uint32Array | Uint8Array, string>();
   const uses: number[] = [];
   const motions = new MatrixRoom(pieces.length);
-  const shares = pieces.map((piece): Share | null => {
+  const compared = (piece: Piece): Share | null => {
     const key = keyOf(piece, hashes);
     const size = sizeOf(piece) / SIZE_STEP;
     const own = `${key}/${Math.floor(size)}`;
@@ -78,8 +81,55 @@ export function findShares(pieces: Piece[]): (Share | null)[] {
     shapes.set(own, known);
     motions.next.set(IDENTITY);
     return { shape: number, motion: motions.keep() };
+  };
+  const casts = new Map<number, Cast>();
+  const shares = pieces.map((piece, i): Share | null => {
+    if (!origins) return compared(piece);
+    const geometry = origins.geometry[i]!;
+    const matrix = origins.matrices.subarray(i * 16, i * 16 + 16);
+    const cast = casts.get(geometry);
+    if (cast && isAlike(cast.piece, piece) && cast.back && rigidProduct(matrix, cast.back, motions.next)) {
+      uses[cast.shape]!++;
+      return { shape: cast.shape, motion: motions.keep() };
+    }
+    const share = compared(piece);
+    if (share && !cast) casts.set(geometry, castOf(piece, matrix, share));
+    return share;
   });
   return shares.map((share) => (share && uses[share.shape]! > 1 ? share : null));
+}
+
+/** The first piece of a geometry. */
+interface Cast {
+  piece: Piece;
+  shape: number;
+  /** From the shape's first piece back to the geometry as it was before it was placed; null where there is no way back. */
+  back: Mat4 | null;
+}
+
+function castOf(piece: Piece, matrix: Mat4, { shape, motion }: Share): Cast {
+  const inverse = invertAffine(matrix);
+  return { piece, shape, back: inverse && multiply(inverse, motion) };
+}
+
+/** Whether two pieces of one geometry differ by no more than by where they stand, and by their material. */
+function isAlike(a: Piece, b: Piece): boolean {
+  return a.indices === b.indices && a.colors === b.colors && a.uvs === b.uvs;
+}
+
+/** Fills in what two maps make together; false if that is no rigid motion. */
+function rigidProduct(a: Mat4, b: Mat4, m: Mat4): boolean {
+  for (let column = 0; column < 16; column += 4) {
+    const [x, y, z, w] = [b[column]!, b[column + 1]!, b[column + 2]!, b[column + 3]!];
+    for (let row = 0; row < 4; row++)
+      m[column + row] = a[row]! * x + a[4 + row]! * y + a[8 + row]! * z + a[12 + row]! * w;
+  }
+  for (let i = 0; i < 12; i += 4)
+    for (let j = i; j < 12; j += 4) {
+      const product = m[i]! * m[j]! + m[i + 1]! * m[j + 1]! + m[i + 2]! * m[j + 2]!;
+      if (!(Math.abs(product - (i === j ? 1 : 0)) < RIGID)) return false;
+    }
+  return true;
 }
 
 /**

@@ -44,7 +44,7 @@ interface Smoothing {
 }
 
 function smoothed(piece: Piece, smoothing: Smoothing | null): Piece {
-  if (!smoothing) return { ...piece, normals: null };
+  if (!smoothing) return piece.normals ? { ...piece, normals: null } : piece;
   const { vertices, indices, normals } = smoothing;
   return { ...piece, ...pickVertices(piece, vertices), indices, normals };
 }

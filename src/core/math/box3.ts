@@ -36,6 +36,19 @@ export function boxSize(box: Box3): Vec3 {
   return [box[3] - box[0], box[4] - box[1], box[5] - box[2]];
 }
 
+/** Length of the longest side; negative for an empty box. */
+export function longestSide(box: Box3): number {
+  return Math.max(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+}
+
+/** Length of the side that is neither the longest nor the shortest. */
+export function middleSide(box: Box3): number {
+  const x = box[3] - box[0];
+  const y = box[4] - box[1];
+  const z = box[5] - box[2];
+  return Math.max(Math.min(x, y), Math.min(Math.max(x, y), z));
+}
+
 /** One of the eight corners: bits 0, 1 and 2 of its number say whether it is the far one along x, y and z. */
 export function boxCorner(box: Box3, corner: number): Vec3 {
   return [box[corner & 1 ? 3 : 0], box[corner & 2 ? 4 : 1], box[corner & 4 ? 5 : 2]];
@@ -43,7 +56,11 @@ export function boxCorner(box: Box3, corner: number): Vec3 {
 
 /** Length of the diagonal; 0 for an empty box. */
 export function boxDiagonal(box: Box3): number {
-  return isEmptyBox(box) ? 0 : Math.hypot(...boxSize(box));
+  if (isEmptyBox(box)) return 0;
+  const x = box[3] - box[0];
+  const y = box[4] - box[1];
+  const z = box[5] - box[2];
+  return Math.sqrt(x * x + y * y + z * z);
 }
 
 export function translateBox(box: Box3, by: Vec3): Box3 {

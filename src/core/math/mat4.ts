@@ -79,6 +79,24 @@ export function compose(translation: ArrayLike<number>, rotation: ArrayLike<numb
   );
 }
 
+/** Undoes an affine map; null where it leaves no space between things. */
+export function invertAffine(m: ArrayLike<number>): Mat4 | null {
+  const [a, b, c] = [m[0]!, m[4]!, m[8]!];
+  const [d, e, f] = [m[1]!, m[5]!, m[9]!];
+  const [g, h, i] = [m[2]!, m[6]!, m[10]!];
+  const scale = 1 / determinant3(m);
+  if (!Number.isFinite(scale)) return null;
+  const out = Float64Array.of(
+    ...[e * i - f * h, f * g - d * i, d * h - e * g, 0],
+    ...[c * h - b * i, a * i - c * g, b * g - a * h, 0],
+    ...[b * f - c * e, c * d - a * f, a * e - b * d, 0],
+    ...[0, 0, 0, 0],
+  ).map((cofactor) => cofactor * scale);
+  out.set(transformPoint(out, -m[12]!, -m[13]!, -m[14]!), 12);
+  out[15] = 1;
+  return out;
+}
+
 /** Undoes a rigid motion: a rotation and a translation, no scale. */
 export function invertRigid(m: ArrayLike<number>): Mat4 {
   const [x, y, z] = [m[12]!, m[13]!, m[14]!];

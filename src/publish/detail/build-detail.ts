@@ -28,8 +28,8 @@ export async function buildDetail(
   cores: Cores,
   onProgress: (share: number) => void,
 ): Promise<Detail> {
-  const filled = geometry.pieces.filter((piece) => piece.indices.length > 0);
-  const shares = findShares(filled);
+  const { pieces: filled, origins } = withTriangles(geometry);
+  const shares = findShares(filled, origins);
   const pieces = smoothAll(filled, shares);
   onProgress(0.3);
   const wholes = pieces.map((piece) => piece.indices.length / 3);
@@ -41,4 +41,9 @@ export async function buildDetail(
   const top = await buildLevels(tree, wholes, limits, coarsener);
   onProgress(1);
   return { top, wholes, coarsener };
+}
+
+function withTriangles({ pieces, origins }: PlacedGeometry): Pick<PlacedGeometry, 'pieces' | 'origins'> {
+  const filled = pieces.filter((piece) => piece.indices.length > 0);
+  return { pieces: filled, origins: filled.length === pieces.length ? origins : null };
 }

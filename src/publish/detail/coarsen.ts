@@ -1,7 +1,7 @@
-import { boxSize, type Box3 } from '@/core/math/box3';
+import { middleSide, type Box3 } from '@/core/math/box3';
 import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
 import { movePositions } from '../element-geometry';
-import { SAME_PLACE } from '../shares';
+import { SAME_PLACE, type Share } from '../shares';
 import { turnNormals } from '../smooth';
 import { boxBody } from './body';
 import { simplify } from './simplify';
@@ -12,7 +12,7 @@ interface Coarse {
   /** The part that was looked at. */
   source: DetailPart;
   /** The first part of the shape as it became, of a new shape; null where nothing became of it. */
-  part: DetailPart | null;
+  part: Shared | null;
   /** From where that one stands to where its shape lies. */
   back: Mat4;
 }
@@ -22,7 +22,8 @@ interface Coarse {
  * are of one shape still.
  */
 export class Coarsener {
-  private readonly known = new Map<string, Promise<Coarse>>();
+  /** By allowed error, then by shape. */
+  private readonly known = new Map<number, Map<number, Promise<Coarse>>>();
   private nextShape = 2 ** 30; // above all that were found in the model
 
   /** @param bodyOf makes a part coarser, here or elsewhere */
@@ -41,40 +42,35 @@ export class Coarsener {
     allowed: number,
     inherited: number,
   ): Promise<{ parts: DetailPart[]; error: number }> {
-    const lost = (part: DetailPart) => thickness(part.box) + part.error;
-    // All at once, so that those that are made elsewhere hold up no others.
-    const kept = await Promise.all(
-      parts
-        .filter((part) => lost(part) > allowed)
-        .map((part) => (part.share && !part.isCut ? this.sharedBody(part, allowed) : this.bodyOf(part, allowed))),
-    );
-    const thin = parts.map(lost).filter((error) => error <= allowed);
-    return {
-      parts: kept,
-      error: [inherited, ...thin, ...kept.map(({ error }) => error)].reduce((a, b) => Math.max(a, b)),
-    };
+    let error = inherited;
+    const thick = parts.filter((part) => {
+      const lost = thickness(part.box) + part.error;
+      if (lost <= allowed) error = Math.max(error, lost);
+      return lost > allowed;
+    });
+    // All at once, so that those that are made elsewhere hold up no others; and a shape once, not a promise a part.
+    const shapes = new Map<number, Promise<Coarse>>();
+    const bodies = new Map<DetailPart, Promise<DetailPart>>();
+    for (const part of thick)
+      if (!isShared(part)) bodies.set(part, this.bodyOf(part, allowed));
+      else if (!shapes.has(part.share.shape)) shapes.set(part.share.shape, this.shape(part, allowed));
+    const [coarse, made] = await Promise.all([settled(shapes), settled(bodies)]);
+    const kept = thick.map((part) => (isShared(part) ? likeIt(part, coarse.get(part.share.shape)!) : made.get(part)!));
+    for (const part of kept) error = Math.max(error, part.error);
+    return { parts: kept, error };
   }
 
-  private async sharedBody(part: DetailPart, allowed: number): Promise<DetailPart> {
-    const { shape, motion } = part.share!;
-    const key = `${shape}/${allowed}`;
-    let coarse = this.known.get(key);
-    if (!coarse) this.known.set(key, (coarse = this.coarse(part, allowed)));
-    const known = await coarse;
-    if (!known.part) return part;
-    if (known.source === part) return known.part;
-    return {
-      ...moved(known.part, multiply(motion, known.back)),
-      element: part.element,
-      material: part.material,
-      source: part.source,
-      covers: part.covers,
-      share: { shape: known.part.share!.shape, motion },
-    };
+  private shape(part: Shared, allowed: number): Promise<Coarse> {
+    const { shape } = part.share;
+    let known = this.known.get(allowed);
+    if (!known) this.known.set(allowed, (known = new Map()));
+    let coarse = known.get(shape);
+    if (!coarse) known.set(shape, (coarse = this.coarse(part, allowed)));
+    return coarse;
   }
 
-  private async coarse(part: DetailPart, allowed: number): Promise<Coarse> {
-    const { motion } = part.share!;
+  private async coarse(part: Shared, allowed: number): Promise<Coarse> {
+    const { motion } = part.share;
     const less = await this.bodyOf(part, allowed);
     return {
       source: part,
@@ -83,6 +79,32 @@ export class Coarsener {
       back: invertRigid(motion),
     };
   }
+}
+
+/** A whole piece that has its shape in common with others. */
+type Shared = DetailPart & { share: Share };
+
+function isShared(part: DetailPart): part is Shared {
+  return part.share !== null && !part.isCut;
+}
+
+/** What a part becomes where this became of its shape. */
+function likeIt(part: Shared, { source, part: coarse, back }: Coarse): DetailPart {
+  if (!coarse) return part;
+  if (source === part) return coarse;
+  return {
+    ...moved(coarse, multiply(part.share.motion, back)),
+    element: part.element,
+    material: part.material,
+    source: part.source,
+    covers: part.covers,
+    share: { shape: coarse.share.shape, motion: part.share.motion },
+  };
+}
+
+async function settled<Key, Value>(promises: Map<Key, Promise<Value>>): Promise<Map<Key, Value>> {
+  const values = await Promise.all(promises.values());
+  return new Map([...promises.keys()].map((key, i) => [key, values[i]!]));
 }
 
 /** A part made coarser: simplified, or a plain box where it is nearly one. It is the part itself if it cannot be. */
@@ -107,5 +129,5 @@ function moved(part: DetailPart, m: Mat4): DetailPart {
 
 /** What an element that is left out may be seen as, at most: a line as thick as its second side. */
 export function thickness(box: Box3): number {
-  return boxSize(box).sort((a, b) => b - a)[1]!;
+  return middleSide(box);
 }

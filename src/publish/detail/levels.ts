@@ -118,6 +118,7 @@ function evenStep(error: number): number {
 
 /** Parts that were cut from one piece become one again. */
 function joinCut(parts: DetailPart[], wholes: ArrayLike<number>): DetailPart[] {
+  if (!parts.some(({ isCut }) => isCut)) return parts;
   const bySource = new Map<number, DetailPart[]>();
   for (const part of parts) {
     const own = bySource.get(part.source);

@@ -1,4 +1,4 @@
-import { boxSize, emptyBox, expandByBox, expandByPoint, type Box3 } from '@/core/math/box3';
+import { boxSize, emptyBox, expandByBox, expandByPoint, longestSide, type Box3 } from '@/core/math/box3';
 import type { Piece } from '../element-geometry';
 import type { Share } from '../shares';
 
@@ -41,29 +41,28 @@ const WORTH_CUTTING = 256;
  * @param shares which of them are of one shape
  */
 export function splitPieces(pieces: Piece[], limits: TileLimits, shares: (Share | null)[] = []): PartTree {
-  const parts = pieces.flatMap((piece, source) =>
-    splitPart(
-      // Written out: a model has hundreds of thousands, and copying what is not known beforehand takes ten times as long.
-      {
-        element: piece.element,
-        material: piece.material,
-        positions: piece.positions,
-        indices: piece.indices,
-        colors: piece.colors,
-        normals: piece.normals,
-        uvs: piece.uvs,
-        box: piece.box,
-        source,
-        covers: piece.indices.length / 3,
-        isCut: false,
-        share: shares[source] ?? null,
-        error: 0,
-      },
-      limits,
-    ),
-  );
-  const oversized = parts.filter((part) => longestSide(part.box) > limits.size);
-  const fitting = parts.filter((part) => longestSide(part.box) <= limits.size);
+  const oversized: DetailPart[] = [];
+  const fitting: DetailPart[] = [];
+  pieces.forEach((piece, source) => {
+    // Written out: a model has hundreds of thousands, and copying what is not known beforehand takes ten times as long.
+    const whole: DetailPart = {
+      element: piece.element,
+      material: piece.material,
+      positions: piece.positions,
+      indices: piece.indices,
+      colors: piece.colors,
+      normals: piece.normals,
+      uvs: piece.uvs,
+      box: piece.box,
+      source,
+      covers: piece.indices.length / 3,
+      isCut: false,
+      share: shares[source] ?? null,
+      error: 0,
+    };
+    for (const part of fits(whole, limits) ? [whole] : splitPart(whole, limits))
+      (longestSide(part.box) > limits.size ? oversized : fitting).push(part);
+  });
   if (fitting.length === 0) return divide(oversized, { ...limits, size: Infinity });
   if (oversized.length === 0) return divide(fitting, limits);
   return { halves: [divide(oversized, { ...limits, size: Infinity }), divide(fitting, limits)] };
@@ -123,11 +122,16 @@ function halfOfWay(sorted: DetailPart[], axis: number): number {
   return cut > 0 ? cut : Math.floor(sorted.length / 2);
 }
 
+/** Whether a part may go into a tile as it is. */
+function fits({ box, indices }: DetailPart, limits: TileLimits): boolean {
+  const count = indices.length / 3;
+  return count <= limits.triangles && (count <= WORTH_CUTTING || longestSide(box) <= limits.size);
+}
+
 /** Cuts in linear time, at the mean of the triangles' centres, until every part fits. */
 function splitPart(part: DetailPart, limits: TileLimits): DetailPart[] {
+  if (fits(part, limits)) return [part];
   const count = part.indices.length / 3;
-  const tooLarge = longestSide(part.box) > limits.size && count > WORTH_CUTTING;
-  if (count <= limits.triangles && !tooLarge) return [part];
   const { positions: p, indices } = part;
   const axis = longestAxis(part.box);
   const centres = new Float64Array(count);
@@ -156,10 +160,6 @@ function subset(part: DetailPart, faces: Uint32Array): DetailPart {
     expandByPoint(box, p[vertex * 3]!, p[vertex * 3 + 1]!, p[vertex * 3 + 2]!);
   }
   return { ...part, indices, box, covers: faces.length, isCut: true, share: null };
-}
-
-function longestSide(box: Box3): number {
-  return Math.max(...boxSize(box));
 }
 
 function longestAxis(box: Box3): 0 | 1 | 2 {
