@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { transformPoint } from '@/core/math/mat4';
 import { placeGeometry } from './element-geometry';
 import { meshModel, moved, SQUARE } from './test-model';
 
@@ -24,6 +25,17 @@ describe('placing', () => {
       meshModel(SQUARE.positions, [0, 1, 2], [[-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]]),
     );
     expect([...mirrored.pieces[0]!.indices]).toEqual([0, 2, 1]);
+  });
+
+  it('says where the pieces come from', () => {
+    const far = [moved(402180.25, 5712440.5, 87), moved(402190.25, 5712440.5, 87)];
+    const { pieces, offset, origins } = placeGeometry(meshModel(SQUARE.positions, SQUARE.indices, far));
+    expect([...origins!.geometry]).toEqual([0, 0]);
+    pieces.forEach(({ positions }, i) => {
+      const matrix = origins!.matrices.subarray(i * 16, i * 16 + 16);
+      expect([...transformPoint(matrix, 1, 1, 0)]).toEqual([...positions.subarray(6, 9)]);
+    });
+    expect(origins!.matrices[12]! + offset[0]).toBe(402180.25);
   });
 
   it('gives every element its own box', () => {

@@ -2,8 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compose, multiply, transformPoint, type Mat4, type Vec3 } from '@/core/math/mat4';
 import { emptyBox, expandByPoint } from '@/core/math/box3';
-import type { Piece } from './element-geometry';
+import { placeGeometry, type Piece } from './element-geometry';
 import { findShares, SAME_PLACE } from './shares';
+import { meshModel } from './test-model';
 
 /** A lopsided body, so that no turn brings it back to itself. */
 const BODY = [0, 0, 0, 2, 0, 0, 0, 1, 0, 0, 0, 0.5, 1.5, 0.7, 0.3];
@@ -75,6 +76,47 @@ describe('shapes that pieces have in common', () => {
     ])
       expect(findShares([piece(STILL), different])).toEqual([null, null]);
     expect(findShares([piece(STILL), piece(other, { material: 1 })]).every(Boolean)).toBe(true);
+  });
+
+  it('are told by how one geometry was placed, as if its vertices were compared', () => {
+    const scale = fc.constantFrom(1, 0.001, 2);
+    fc.assert(
+      fc.property(fc.array(fc.tuple(motion, scale), { minLength: 2, maxLength: 6 }), (places) => {
+        const matrices = places.map(([by, size]) => multiply(by, compose([0, 0, 0], [0, 0, 0, 1], [size, size, size])));
+        const model = meshModel(
+          BODY,
+          FACES,
+          matrices.map((matrix) => [...matrix]),
+        );
+        const { pieces, origins } = placeGeometry(model);
+        const told = findShares(pieces, origins);
+        const compared = findShares(pieces);
+        expect(told.map((share) => share?.shape)).toEqual(compared.map((share) => share?.shape));
+        told.forEach((share, i) => {
+          const first = told.findIndex((other) => other?.shape === share?.shape);
+          for (let at = 0; share && at < BODY.length; at += 3) {
+            const [x, y, z] = pieces[first]!.positions.subarray(at, at + 3);
+            transformPoint(share.motion, x!, y!, z!).forEach((value, axis) =>
+              expect(Math.abs(value - pieces[i]!.positions[at + axis]!)).toBeLessThan(SAME_PLACE / 10),
+            );
+          }
+        });
+      }),
+    );
+  });
+
+  it('are compared where a geometry was stretched or mirrored on the way to its place', () => {
+    const stretched = compose([9, 0, 0], [0, 0, 0, 1], [1, 1, 1.5]);
+    const mirrored = compose([3, 0, 0], [0, 0, 0, 1], [-1, 1, 1]);
+    const matrices = [STILL, stretched, mirrored, compose([0, 5, 0], [0, 0, 0, 1], [1, 1, 1])];
+    const { pieces, origins } = placeGeometry(
+      meshModel(
+        BODY,
+        FACES,
+        matrices.map((matrix) => [...matrix]),
+      ),
+    );
+    expect(findShares(pieces, origins).map((share) => share?.shape)).toEqual([0, undefined, undefined, 0]);
   });
 
   it('are not sought in what lies on a line, or is alone', () => {

@@ -8,7 +8,10 @@ import {
   expandByBox,
   expandByPoint,
   isEmptyBox,
+  longestSide,
+  middleSide,
   translateBox,
+  type Box3,
 } from './box3';
 
 const point = fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -1e6, max: 1e6, noNaN: true }))) as fc.Arbitrary<
@@ -27,6 +30,16 @@ describe('boxes', () => {
         }
       }),
     );
+  });
+
+  it('have sides of three lengths', () => {
+    fc.assert(
+      fc.property(fc.shuffledSubarray([2, 3, 7], { minLength: 3 }), ([x, y, z]) => {
+        const box: Box3 = [1, 1, 1, 1 + x!, 1 + y!, 1 + z!];
+        expect([longestSide(box), middleSide(box)]).toEqual([7, 3]);
+      }),
+    );
+    expect(longestSide(emptyBox())).toBe(-Infinity);
   });
 
   it('are empty until grown, and an empty one grows nothing', () => {

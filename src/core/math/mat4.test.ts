@@ -5,6 +5,7 @@ import {
   determinant3,
   fromArray,
   identity,
+  invertAffine,
   invertRigid,
   multiply,
   transformPoint,
@@ -27,6 +28,18 @@ describe('mat4', () => {
         once.forEach((value, axis) => expect(Math.abs(value - twice[axis]!)).toBeLessThan(1e-4));
       }),
     );
+  });
+
+  it('undoes an affine map, and finds none that would undo a flattening', () => {
+    fc.assert(
+      fc.property(affine, entry, entry, entry, (any, x, y, z) => {
+        // Far from flat, whatever it turns and shears.
+        const m = any.map((value, i) => (i % 5 === 0 && i < 15 ? value + 500 : value));
+        const back = transformPoint(invertAffine(m)!, ...transformPoint(m, x, y, z));
+        back.forEach((value, axis) => expect(Math.abs(value - [x, y, z][axis]!)).toBeLessThan(1e-4));
+      }),
+    );
+    expect(invertAffine(compose([1, 2, 3], [0, 0, 0, 1], [1, 0, 1]))).toBeNull();
   });
 
   it('turns Y up into Z up and keeps handedness', () => {

@@ -59,7 +59,7 @@ export class IfcFile {
 }
 
 /** The named schema; for an addendum or corrigendum that is not known by itself, the plain schema. */
-function schemaOf(name: string): IfcSchema {
+export function schemaOf(name: string): IfcSchema {
   const named = (wanted: string) => SCHEMAS.find(({ names }) => names.includes(wanted));
   const schema = named(name) ?? named(plainSchema(name));
   if (!schema) throw new RangeError(`not a schema of IFC: ${name}`);

@@ -2,24 +2,14 @@ import { unitName } from '@/core/units/length-unit';
 import { emptyModel, type BuildingModel, type PropertySets } from '../building-model';
 import { ModelFileError } from '../model-file-error';
 import type { ReadOptions } from '../read-model';
-import {
-  IFCANNOTATION,
-  IFCBUILDINGSTOREY,
-  IFCFEATUREELEMENTSUBTRACTION,
-  IFCGRID,
-  IFCPRODUCT,
-  IFCPORT,
-  IFCSPACE,
-  IFCSPATIALSTRUCTUREELEMENT,
-  IFCSTRUCTURALITEM,
-  IFCSTRUCTURALACTIVITY,
-} from './class-codes';
+import { IFCBUILDINGSTOREY, IFCPRODUCT, IFCSPACE, IFCSPATIALSTRUCTUREELEMENT } from './class-codes';
 import { numeric, reference, text, type IfcLine } from './ifc-line';
 import type { IfcFile } from './ifc-file';
 import { classDisciplines } from './disciplines';
 import { readFacts } from './facts';
 import { lengthUnitInMetres } from './length-unit';
 import { MaterialDefinitions } from './materials';
+import { LEFT_OUT } from './product-classes';
 import { readGeometry } from './read-geometry';
 import { readGeoreference, readRelations, type IfcRelations } from './relations';
 import { SurfaceColours } from './surface-colours';
@@ -51,7 +41,7 @@ export async function ifcModel(
     throw new ModelFileError('nothing-inside', `“${fileName}” is a valid IFC file but holds no building element.`);
   }
   options.onProgress?.(0.1);
-  const building = shapes.build(products.shaped, {
+  const building = shapes.build({
     onProgress: (share) => options.onProgress?.(0.1 + 0.85 * share),
     onShapes: (some) => options.onShapes?.(some),
   });
@@ -69,16 +59,6 @@ export async function ifcModel(
     model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
   return model;
 }
-
-/** Products that are no part of the building, with the reason that the report gives. */
-const LEFT_OUT: [type: number, reason: string][] = [
-  [IFCFEATUREELEMENTSUBTRACTION, 'an opening: it is cut out of its element and not shown by itself'],
-  [IFCPORT, 'a port: it only tells where services connect'],
-  [IFCSTRUCTURALITEM, 'a part of the structural analysis, not of the building'],
-  [IFCSTRUCTURALACTIVITY, 'a load of the structural analysis, not of the building'],
-  [IFCANNOTATION, 'an annotation of a drawing'],
-  [IFCGRID, 'a grid of axes'],
-];
 
 interface Products {
   /** Express id -> line, in the order of the rows. */

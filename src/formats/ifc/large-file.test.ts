@@ -50,6 +50,10 @@ it('gives a large file the shapes, the facts and the gaps that it has in a small
     return { size: text.length, properties, warnings, geometries, placements };
   };
   const [small, large] = [await read(THING), await read(THING + ballast.join('\n'))];
+  // By the thread that has built the shapes of the last, and does not know what was in that.
+  const taller = await read(
+    THING.replace(extrusion(110, rectangle(1, 1), 1), extrusion(110, rectangle(1, 1), 2)) + ballast.join('\n'),
+  );
   expect(small.size).toBeLessThan(3e6);
   expect(large.size).toBeGreaterThan(3e6);
   expect(small.geometries[0]!.indices).toHaveLength(36);
@@ -59,4 +63,10 @@ it('gives a large file the shapes, the facts and the gaps that it has in a small
   });
   expect(small.warnings).toMatchObject([{ reason: expect.stringContaining('#999') }]);
   expect({ ...large, size: 0 }).toEqual({ ...small, size: 0 });
+  const height = ({ geometries: [thing] }: typeof small) => {
+    const levels = thing!.positions.filter((_, i) => i % 3 === 2);
+    return Math.max(...levels) - Math.min(...levels);
+  };
+  expect([height(large), height(taller)]).toEqual([1, 2]);
+  expect(taller.geometries).toHaveLength(1);
 });

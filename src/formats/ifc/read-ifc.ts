@@ -17,9 +17,13 @@ export async function readIfc({ path, fileName }: SourceFile, options: ReadOptio
   const bytes = new SharedArrayBuffer(header.size);
   const shapes = new Shapes({ bytes, schema: header.schema });
   try {
-    await readWhole(path, bytes);
-    shapes.begin();
-    const [{ IfcFile }, { ifcModel }] = await Promise.all([import('./ifc-file'), import('./ifc-model')]);
+    const [{ IfcFile }, { shownClasses }, { ifcModel }] = await Promise.all([
+      import('./ifc-file'),
+      import('./product-classes'),
+      import('./ifc-model'),
+      readWhole(path, bytes),
+    ]);
+    shapes.begin(shownClasses(header.schema));
     return await ifcModel(new IfcFile(Buffer.from(bytes), header.schema), fileName, header, shapes, options);
   } catch (error) {
     // An error of a thread comes as a copy that has lost its class.

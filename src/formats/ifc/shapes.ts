@@ -3,12 +3,17 @@ import type { Geometry } from '../building-model';
 import { holdCompiledLibrary } from './compiled-library';
 import { startThread } from '../start-thread';
 import type { ItemTriangles, SharedFile, Tessellation } from './tessellate';
-import type { TessellationAnswer, TessellationOrder, TessellationWord } from './tessellate-thread';
+import type { TessellationAnswer, TessellationWord } from './tessellate-thread';
 
 /** Bytes; the triangles of a smaller file are there sooner than a thread has started. */
 const WORTH_A_THREAD = 3e6;
+/** Bytes; the thread of a larger file ends with it, because the library hands no memory back. */
+const WORTH_KEEPING = 40e6;
 /** Milliseconds between two looks at how far the thread is. */
 const LOOK = 100;
+
+/** The thread that has built the shapes of the last file waits here for the next: what it has compiled stays. */
+let resting: Worker | null = null;
 
 /** What the products of a file show. */
 export interface BuiltShapes extends Tessellation {
@@ -29,45 +34,49 @@ export interface ShapeOptions {
  * open the file for itself.
  */
 export class Shapes {
-  private readonly worker: Worker | null;
+  private readonly worker: Worker | null = null;
   private readonly answer: Promise<Tessellation | null> | null = null;
-  private readonly done = new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
+  private readonly done = new Float64Array(new SharedArrayBuffer(Float64Array.BYTES_PER_ELEMENT));
   private readonly geometries = new Map<number, Geometry>();
-  private onShapes: ShapeOptions['onShapes'] = () => undefined;
+  /** Handed over before anybody asked for them. */
+  private early: Geometry[][] = [];
+  private onShapes: ShapeOptions['onShapes'] = (shapes) => void this.early.push(shapes);
+  private classes: number[] = [];
+  private isDone = false;
 
   /** @param file as large as it will be, not yet with its content */
   constructor(private readonly file: SharedFile) {
-    const isLarge = file.bytes.byteLength >= WORTH_A_THREAD;
-    const order: TessellationOrder = { ...file, done: this.done.buffer as SharedArrayBuffer };
-    const worker = isLarge ? startThread(import.meta.url, './tessellate-thread', order) : null;
+    if (file.bytes.byteLength < WORTH_A_THREAD) return;
+    const worker = resting ?? startThread(import.meta.url, './tessellate-thread');
+    resting = null;
+    worker.ref();
     this.worker = worker;
-    if (!worker) return;
     this.answer = new Promise((done, fail) => {
       worker.on('message', (said: TessellationAnswer) => {
-        if ('items' in said) this.take(said.items);
-        else done(said.built);
+        if ('items' in said) return this.take(said.items);
+        this.isDone = true;
+        done(said.built);
       });
       worker.once('error', fail);
       worker.once('exit', () => fail(new Error('the thread ended before it had built the shapes')));
     });
     // What goes wrong is told to whoever waits; until then nobody may.
     this.answer.catch(() => undefined);
+    this.tell({ file, done: this.done.buffer as SharedArrayBuffer });
   }
 
-  /** Says that the file's content is there. */
-  begin(): void {
-    this.tell('open');
+  /** Says that the file's content is there, and of which classes products are to be built. */
+  begin(classes: number[]): void {
+    this.classes = classes;
+    this.tell({ classes });
   }
 
-  /**
-   * @param products express ids of products that name a representation
-   * @returns null if the library cannot make sense of the file
-   */
-  async build(products: number[], { onProgress, onShapes }: ShapeOptions): Promise<BuiltShapes | null> {
+  /** @returns null if the library cannot make sense of the file */
+  async build({ onProgress, onShapes }: ShapeOptions): Promise<BuiltShapes | null> {
     this.onShapes = onShapes;
-    if (!this.answer) return this.withGeometries(await this.buildHere(products, onProgress));
-    this.tell(products);
-    const look = setInterval(() => onProgress(Atomics.load(this.done, 0) / Math.max(1, products.length)), LOOK);
+    if (!this.answer) return this.withGeometries(await this.buildHere(onProgress));
+    this.early.splice(0).forEach(onShapes);
+    const look = setInterval(() => onProgress(this.done[0]!), LOOK);
     try {
       const built = await this.answer;
       await holdCompiledLibrary();
@@ -77,19 +86,23 @@ export class Shapes {
     }
   }
 
+  /** Lets the thread go: it may wait for the next file, if it has nothing more to do. */
   async end(): Promise<void> {
-    await this.worker?.terminate();
+    const { worker } = this;
+    if (!worker) return;
+    for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
+    if (!this.isDone || resting || this.file.bytes.byteLength > WORTH_KEEPING) await worker.terminate();
+    else {
+      resting = worker;
+      worker.once('exit', () => resting === worker && (resting = null)).unref();
+    }
   }
 
-  private async buildHere(products: number[], onProgress: (share: number) => void): Promise<Tessellation | null> {
+  private async buildHere(onProgress: (share: number) => void): Promise<Tessellation | null> {
     const { loadLibrary, Tessellator } = await import('./tessellate');
     const tessellator = Tessellator.open(await loadLibrary(), this.file);
     try {
-      const built = tessellator?.build(
-        products,
-        (items) => this.take(items),
-        (count) => onProgress(count / products.length),
-      );
+      const built = tessellator?.build(this.classes, (items) => this.take(items), onProgress);
       await holdCompiledLibrary();
       return built ?? null;
     } finally {

@@ -1,37 +1,40 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { parentPort } from 'node:worker_threads';
 import { loadLibrary, Tessellator, type ItemTriangles, type SharedFile, type Tessellation } from './tessellate';
 
-/** What the thread is started with. It loads the library, and goes on when it hears that the file is in memory, then of which products. */
-export interface TessellationOrder extends SharedFile {
-  /** One number: how many products are done. */
-  done: SharedArrayBuffer;
-}
-
-/** What the thread hears: first that the file is in memory, then express ids of the products to build. */
-export type TessellationWord = 'open' | number[];
+/**
+ * What the thread hears: that there will be a file, so that it loads the library; then that its content is in memory, and
+ * the classes whose products are to be built.
+ */
+export type TessellationWord =
+  | {
+      file: SharedFile;
+      /** One number of double precision: the share done, 0..1. */
+      done: SharedArrayBuffer;
+    }
+  | { classes: number[] };
 
 /** What the thread says: triangles as soon as there are some, and where they show once all are there; null if the file makes no sense. */
 export type TessellationAnswer = { items: ItemTriangles } | { built: Tessellation | null };
 
-const order = workerData as TessellationOrder;
-const done = new Int32Array(order.done);
-const loading = loadLibrary();
-let tessellator: Promise<Tessellator | null> | null = null;
+let next: { file: SharedFile; done: Float64Array; loading: ReturnType<typeof loadLibrary> } | null = null;
+
 parentPort!.on('message', async (word: TessellationWord) => {
-  if (word === 'open') tessellator = loading.then((api) => Tessellator.open(api, order));
-  else await build(word);
+  if ('file' in word) next = { file: word.file, done: new Float64Array(word.done), loading: loadLibrary() };
+  else await build(word.classes);
 });
 
-async function build(products: number[]): Promise<void> {
-  const open = await tessellator;
+async function build(classes: number[]): Promise<void> {
+  const { file, done, loading } = next!;
+  const open = Tessellator.open(await loading, file);
   const built =
     open &&
     open.build(
-      products,
+      classes,
       (items) => answer({ items }, Object.values(items)),
-      (count) => Atomics.store(done, 0, count),
+      (share) => void (done[0] = share),
     );
   open?.close();
+  next = null;
   answer({ built }, built ? Object.values(built.placements) : []);
 }
 

@@ -13,7 +13,7 @@ export interface SharedFile {
 
 /** What products show. */
 export interface Tessellation {
-  /** In the order of the products. */
+  /** In the order of the classes, then of the file. */
   placements: PlacementColumns;
   /** Express id -> reason, of products whose shape the library cannot build. */
   failures: Map<number, string>;
@@ -59,21 +59,22 @@ export class Tessellator {
   }
 
   /**
-   * @param products express ids of products that name a representation
+   * @param classes codes of the classes whose products are built, where they have a shape
    * @param onItems takes the triangles of items, each once, while those of others are still to come
-   * @param onProgress how many products are done
+   * @param onProgress share done, 0..1
    */
   build(
-    products: readonly number[],
+    classes: readonly number[],
     onItems: (items: ItemTriangles) => void,
-    onProgress: (done: number) => void,
+    onProgress: (share: number) => void,
   ): Tessellation {
+    const products = [...new Set(classes.flatMap((code) => [...this.api.GetLineIDsWithType(this.model, code)]))];
     const out = new Collector(this.api, this.model);
     for (let from = 0; from < products.length; from += BATCH) {
       const batch = products.slice(from, from + BATCH);
       stream(this.api, this.model, batch, out);
       if (out.waiting >= HAND_OVER) onItems(out.takeItems());
-      onProgress(from + batch.length);
+      onProgress((from + batch.length) / products.length);
     }
     if (out.waiting > 0) onItems(out.takeItems());
     return out.tessellation();
