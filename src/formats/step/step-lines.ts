@@ -1,4 +1,4 @@
-import { ascendingRows } from './ascending-rows';
+import { ascendingRows } from '@/core/ascending-rows';
 import { isDigit, isLetter, readStepValues, skipBlanks, type StepValue } from './step-values';
 import { typeCode } from './type-code';
 

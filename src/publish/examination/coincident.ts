@@ -1,3 +1,4 @@
+import { ascendingRows } from '@/core/ascending-rows';
 import type { BuildingModel, SurfaceMaterial } from '@/formats/building-model';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
@@ -102,9 +103,10 @@ function* planesWithMoreThanOneLook({
 }: Looks): Generator<{ plane: SharedPlane; half: number }> {
   if (count < 2) return;
   const all = largeFaces(pieces, looks);
-  const { owner, directions, distances, sides } = all;
+  const { look, directions, distances, sides } = all;
   const patience: Patience = { faces: MOST_LOOKED_AT };
-  const cells = new Int32Array(owner.length);
+  const cells = new Uint32Array(look.length);
+  const mixed = new Uint32Array(look.length);
   const lookIn = new Int32Array(SLOTS * 2);
   const layerIn = new Float64Array(SLOTS);
   // Planes that rounding parts in one division of space are together in the other.
@@ -112,35 +114,45 @@ function* planesWithMoreThanOneLook({
     // First only on which sides of which cells looks meet, so that fine models are not held face by face.
     lookIn.fill(0);
     layerIn.fill(Infinity);
-    for (let face = 0; face < owner.length; face++) {
+    for (let face = 0; face < look.length; face++) {
       const cell = cellOf(directions[face]!, layer(distances[face]!, half));
       cells[face] = cell;
       const slot = cell & (SLOTS - 1);
       const side = slot * 2 + (sides[face]! > 0 ? 1 : 0);
-      const look = looks[owner[face]!]! + 1;
-      lookIn[side] = lookIn[side] === 0 || lookIn[side] === look ? look : MIXED;
+      const own = look[face]! + 1;
+      lookIn[side] = lookIn[side] === 0 || lookIn[side] === own ? own : MIXED;
       if (half === 0) continue;
       const first = layer(distances[face]!, 0);
       layerIn[slot] = layerIn[slot] === Infinity || layerIn[slot] === first ? first : MIXED_LAYERS;
     }
-    const members = new Map<number, number[]>();
-    for (let face = 0; face < owner.length; face++) {
+    let count = 0;
+    for (let face = 0; face < look.length; face++) {
       const slot = cells[face]! & (SLOTS - 1);
       if (lookIn[slot * 2] !== MIXED && lookIn[slot * 2 + 1] !== MIXED) continue;
       // What was together in the first division has been looked at.
       if (half > 0 && layerIn[slot] !== MIXED_LAYERS) continue;
-      const known = members.get(cells[face]!);
-      if (known) known.push(face);
-      else members.set(cells[face]!, [face]);
+      mixed[count++] = face;
     }
-    for (const group of members.values()) yield { plane: new SharedPlane(all, group, patience), half };
+    for (const members of byCell(mixed.subarray(0, count), cells))
+      yield { plane: new SharedPlane(all, members, patience), half };
+  }
+}
+
+/** Faces of one cell each. @param cells by face */
+function* byCell(faces: Uint32Array, cells: Uint32Array): Generator<Uint32Array> {
+  const sorted = ascendingRows(faces.map((face) => cells[face]!)).map((row) => faces[row]!);
+  let start = 0;
+  for (let i = 1; i <= sorted.length; i++) {
+    if (i < sorted.length && cells[sorted[i]!] === cells[sorted[start]!]) continue;
+    yield sorted.subarray(start, i);
+    start = i;
   }
 }
 
 /** A number of 32 bits for a plane. */
 function cellOf(direction: number, layerOf: number): number {
   const hash = Math.imul(direction ^ layerOf, 0xc2b2ae35);
-  return hash ^ (hash >>> 16);
+  return (hash ^ (hash >>> 16)) >>> 0;
 }
 
 /** Space is divided along the normal into layers of twice the distance that flickers. */

@@ -1,18 +1,19 @@
-import { faceNormals } from '@/core/mesh/face-normals';
 import type { Piece } from '../element-geometry';
 
 /** Normals that agree to this share of their length belong to one plane. */
 export const STEPS = 500;
+/** A part of a normal below this is none. */
+const LEAST_PART = 0.5 / STEPS;
 /** Faces smaller than this, in square metres, nobody sees flicker. */
 const SMALL_FACE = 0.0002;
 
 /** The faces of all pieces without those that are too small, a row each. */
 export interface Faces {
   pieces: Piece[];
-  /** By piece; pieces of another number look different. */
-  looks: number[];
-  /** The piece. */
+  /** The piece, its element, and a number for what it looks like. */
   owner: Uint32Array;
+  element: Uint32Array;
+  look: Uint32Array;
   /** Number of the face in its piece. */
   faces: Uint32Array;
   /** 1 on the front of its plane, -1 on its back. */
@@ -25,39 +26,57 @@ export interface Faces {
   distances: Float64Array;
 }
 
-/** @param looks by piece */
+/** @param looks by piece: those of another number look different */
 export function largeFaces(pieces: Piece[], looks: number[]): Faces {
   const most = pieces.reduce((sum, { indices }) => sum + indices.length / 3, 0);
   const owner = new Uint32Array(most);
+  const element = new Uint32Array(most);
+  const look = new Uint32Array(most);
   const faces = new Uint32Array(most);
   const sides = new Int8Array(most);
   const fronts = new Float32Array(most * 3);
   const directions = new Int32Array(most);
   const distances = new Float64Array(most);
   let count = 0;
-  pieces.forEach(({ positions, indices }, piece) => {
-    const { normals, areas } = faceNormals(positions, indices);
-    for (let face = 0; face < areas.length; face++) {
-      if (areas[face]! / 2 < SMALL_FACE) continue;
-      const at = indices[face * 3]! * 3;
-      const side = sideOf(normals, face * 3);
-      const x = side * normals[face * 3]!;
-      const y = side * normals[face * 3 + 1]!;
-      const z = side * normals[face * 3 + 2]!;
+  for (let piece = 0; piece < pieces.length; piece++) {
+    const { positions: p, indices } = pieces[piece]!;
+    for (let i = 0; i + 2 < indices.length; i += 3) {
+      const a = indices[i]! * 3;
+      const b = indices[i + 1]! * 3;
+      const c = indices[i + 2]! * 3;
+      const ux = p[b]! - p[a]!;
+      const uy = p[b + 1]! - p[a + 1]!;
+      const uz = p[b + 2]! - p[a + 2]!;
+      const vx = p[c]! - p[a]!;
+      const vy = p[c + 1]! - p[a + 1]!;
+      const vz = p[c + 2]! - p[a + 2]!;
+      const nx = uy * vz - uz * vy;
+      const ny = uz * vx - ux * vz;
+      const nz = ux * vy - uy * vx;
+      const twice = Math.sqrt(nx * nx + ny * ny + nz * nz);
+      // Coordinates that make no sense have no area that is large enough either.
+      if (!(twice / 2 >= SMALL_FACE)) continue;
+      const side = sideOf(nx / twice, ny / twice, nz / twice);
+      const x = (side * nx) / twice;
+      const y = (side * ny) / twice;
+      const z = (side * nz) / twice;
       owner[count] = piece;
-      faces[count] = face;
+      element[count] = pieces[piece]!.element;
+      look[count] = looks[piece]!;
+      faces[count] = i / 3;
       sides[count] = side;
       fronts[count * 3] = x;
       fronts[count * 3 + 1] = y;
       fronts[count * 3 + 2] = z;
       directions[count] = mixed(mixed(mixed(0, x), y), z);
-      distances[count++] = x * positions[at]! + y * positions[at + 1]! + z * positions[at + 2]!;
+      distances[count++] = x * p[a]! + y * p[a + 1]! + z * p[a + 2]!;
     }
-  });
+  }
   return {
     pieces,
-    looks,
     owner: owner.subarray(0, count),
+    element: element.subarray(0, count),
+    look: look.subarray(0, count),
     faces: faces.subarray(0, count),
     sides: sides.subarray(0, count),
     fronts: fronts.subarray(0, count * 3),
@@ -67,12 +86,9 @@ export function largeFaces(pieces: Piece[], looks: number[]): Faces {
 }
 
 /** Which side of its plane a face with this normal is on: the front looks along the first axis that it has a part in. */
-function sideOf(normals: Float64Array, at: number): 1 | -1 {
-  for (let axis = 0; axis < 3; axis++) {
-    const part = normals[at + axis]!;
-    if (Math.abs(part) > 0.5 / STEPS) return part > 0 ? 1 : -1;
-  }
-  return 1;
+function sideOf(x: number, y: number, z: number): 1 | -1 {
+  const part = Math.abs(x) > LEAST_PART ? x : Math.abs(y) > LEAST_PART ? y : z;
+  return part < -LEAST_PART ? -1 : 1;
 }
 
 /** A number of 32 bits, mixed with one more part of a unit vector. */

@@ -35,7 +35,7 @@ function planeOf(given: Triangle[], faces = 1e6): SharedPlane {
   );
   return new SharedPlane(
     all,
-    given.map((_, row) => row),
+    Uint32Array.from(given, (_, row) => row),
     { faces },
   );
 }

@@ -35,7 +35,7 @@ export class SharedPlane {
   /** @param members rows of faces */
   constructor(
     private readonly all: Faces,
-    private readonly members: number[],
+    private readonly members: Uint32Array,
     private readonly patience: Patience,
   ) {
     const count = members.length;
@@ -49,9 +49,9 @@ export class SharedPlane {
     const v = (this.steepest + 2) % 3;
     for (let i = 0; i < count; i++) {
       const row = members[i]!;
-      const { positions, indices, element } = all.pieces[all.owner[row]!]!;
-      this.look[i] = all.looks[all.owner[row]!]!;
-      this.element[i] = element;
+      const { positions, indices } = all.pieces[all.owner[row]!]!;
+      this.look[i] = all.look[row]!;
+      this.element[i] = all.element[row]!;
       this.sideOf(i).faces.push(i);
       for (let corner = 0; corner < 3; corner++) {
         const at = indices[all.faces[row]! * 3 + corner]! * 3;
