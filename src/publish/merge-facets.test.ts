@@ -80,6 +80,19 @@ describe('merging facets', () => {
     expect(low.length).toBeGreaterThanOrEqual(2);
   });
 
+  it('makes one of vertices in one place, and leaves every triangle where it was', async () => {
+    const { positions, indices } = raster(BOX, 1);
+    const soup = {
+      positions: indices.flatMap((i) => positions.slice(i * 3, i * 3 + 3)),
+      indices: indices.map((_, i) => i),
+    };
+    const { model, given, saved } = await merge(soup);
+    const corners = ({ positions: p, indices: at }: Geometry) => [...at].map((i) => [...p.subarray(i * 3, i * 3 + 3)]);
+    expect(model.geometries[0]!.positions).toHaveLength(8 * 3);
+    expect(corners(model.geometries[0]!)).toEqual(corners(given.geometries[0]!));
+    expect(saved).toBe(0);
+  });
+
   it('leaves alone what has colours, normals or pictures at its corners', async () => {
     const { positions, indices } = raster(BOX, 8);
     for (const own of ['colors', 'normals', 'uvs'] as const) {

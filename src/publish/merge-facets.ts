@@ -17,7 +17,8 @@ const WORTH_MERGING = 0.02;
 
 /**
  * Merges the facets of one plane: takes corners away that only divide a flat face or a straight edge, so that no surface
- * moves by more than a tenth of a millimetre. Shapes with painted vertices, normals or pictures of their own stay.
+ * moves by more than a tenth of a millimetre. Vertices in one place become one: most readers give every face its own, which
+ * would be moved, compared and drawn three times over. Shapes with painted vertices, normals or pictures of their own stay.
  *
  * @returns another model that shares what is not changed, and how many triangles of all placements went
  */
@@ -57,15 +58,17 @@ interface Mesh {
 }
 
 function merged(geometry: Geometry): Geometry {
-  if (geometry.colors || geometry.normals || geometry.uvs || geometry.indices.length / 3 < WORTH_IT) return geometry;
+  if (geometry.colors || geometry.normals || geometry.uvs) return geometry;
   const mesh = joined(geometry);
+  const whole = mesh.positions.length < geometry.positions.length ? mesh : geometry;
+  if (geometry.indices.length / 3 < WORTH_IT) return whole;
   const flatness = new Flatness(mesh);
-  if (!flatness.isWorthIt()) return geometry;
+  if (!flatness.isWorthIt()) return whole;
   const kinds = flatness.kinds();
   let best = mesh;
   for (const kind of [IN_FACE, ON_EDGE]) if (kinds.includes(kind)) best = fewest(mesh, best, kinds, kind);
   const enough = best.indices.length <= geometry.indices.length * (1 - WORTH_MERGING);
-  return enough && best.indices.length > 0 ? compact(best) : geometry;
+  return enough && best.indices.length > 0 ? compact(best) : whole;
 }
 
 /** A mesh without vertices of one kind, as far as the surface stays where it was. */
@@ -82,9 +85,7 @@ function fewest(original: Mesh, mesh: Mesh, kinds: Uint8Array, kind: number): Me
 function joined({ positions, indices }: Geometry): Mesh {
   const words = new Int32Array(positions.slice().buffer);
   const { of, first } = uniqueRows(words, 3);
-  const places = new Float32Array(first.length * 3);
-  first.forEach((row, i) => places.set(positions.subarray(row * 3, row * 3 + 3), i * 3));
-  return { positions: places, indices: indices.map((vertex) => of[vertex]!) };
+  return { positions: pick(positions, first), indices: indices.map((vertex) => of[vertex]!) };
 }
 
 /** Collapses vertices of one kind only; all others stay where they are. */
@@ -235,7 +236,13 @@ function compact({ positions, indices }: Mesh): Geometry {
     if (place[vertex]! < 0) place[vertex] = kept.push(vertex) - 1;
     return place[vertex]!;
   });
-  const places = new Float32Array(kept.length * 3);
-  kept.forEach((vertex, i) => places.set(positions.subarray(vertex * 3, vertex * 3 + 3), i * 3));
-  return { positions: places, indices: renumbered };
+  return { positions: pick(positions, kept), indices: renumbered };
+}
+
+/** The positions of some vertices. */
+function pick(positions: Float32Array, vertices: ArrayLike<number>): Float32Array {
+  const places = new Float32Array(vertices.length * 3);
+  for (let i = 0; i < vertices.length; i++)
+    for (let axis = 0; axis < 3; axis++) places[i * 3 + axis] = positions[vertices[i]! * 3 + axis]!;
+  return places;
 }
