@@ -18,14 +18,11 @@ const MOST_THERE = 2;
 
 /**
  * The cores that publishing works on: this thread and, for a file that is worth it, one beside it. Each does one thing
- * at a time. What is handed over is copied, but for coordinates that lie in shared memory; a whole model is copied once
- * for two orders.
+ * at a time. What is handed over is copied, but for coordinates that lie in shared memory.
  */
 export class Cores {
   private readonly orders = new Map<number, { done: (result: never) => void; fail: (error: Error) => void }>();
   private count = 0;
-  /** What the other thread has, for one more order. */
-  private held: PlacedGeometry | null = null;
   private isBusyHere = false;
   /** Orders that the other thread has. */
   private there = 0;
@@ -71,14 +68,7 @@ export class Cores {
   private order<Task extends CoreTask>(task: Task, given: CoreTasks[Task]['given']): Promise<CoreTasks[Task]['gives']> {
     const id = this.count++;
     const { geometry = null, ...others } = given as { geometry?: PlacedGeometry };
-    const isHeld = geometry !== null && geometry === this.held;
-    const order: CoreOrder = {
-      id,
-      task,
-      given: others,
-      geometry: isHeld ? 'held' : geometry && packGeometry(geometry),
-    };
-    if (geometry) this.held = isHeld ? null : geometry;
+    const order: CoreOrder = { id, task, given: others, geometry: geometry && packGeometry(geometry) };
     return new Promise((done, fail) => {
       this.orders.set(id, { done, fail });
       this.thread!.postMessage(order);

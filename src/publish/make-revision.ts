@@ -68,7 +68,8 @@ export async function makeRevision(
     buildDetail(geometry, cores, progress('tiling', 0.6, 0.77)).then((detail) =>
       writeTileset(detail, geometry, pictures, options.outFolder, cores, progress('tiling', 0.77, 0.97)),
     ),
-    cores.beside('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
+    // By this thread, as long as the other is busy with the above.
+    cores.anywhere('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
     examining,
     writeIndex(index, geometry, options.outFolder),
   ]);
