@@ -1,23 +1,20 @@
 import { parentPort } from 'node:worker_threads';
 import { CORE_WORK, type CoreTask } from './core-work';
-import { unpackGeometry, type PackedGeometry } from './packed-geometry';
+import { takeOver, type HandedOver } from './handed-over';
 
 export interface CoreOrder {
   id: number;
   task: CoreTask;
-  /** What the task is given, without a geometry. */
-  given: object;
-  /** A geometry where the task is given one. */
-  geometry: PackedGeometry | null;
+  given: HandedOver;
 }
 
 export type CoreAnswer = { id: number; result: unknown } | { id: number; error: Error };
 
 /** Entry of the thread: does one order after the other. */
-async function carryOut({ id, task, given, geometry }: CoreOrder): Promise<CoreAnswer> {
+async function carryOut({ id, task, given }: CoreOrder): Promise<CoreAnswer> {
   try {
     const work = CORE_WORK[task] as (given: unknown) => Promise<unknown>;
-    return { id, result: await work(geometry ? { ...given, geometry: unpackGeometry(geometry) } : given) };
+    return { id, result: await work(takeOver(given)) };
   } catch (error) {
     return { id, error: error instanceof Error ? error : new Error(String(error)) };
   }

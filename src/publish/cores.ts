@@ -2,8 +2,7 @@ import { setImmediate } from 'node:timers/promises';
 import type { Worker } from 'node:worker_threads';
 import type { CoreAnswer, CoreOrder } from './core-thread';
 import { CORE_WORK, type CoreTask, type CoreTasks } from './core-work';
-import type { PlacedGeometry } from './element-geometry';
-import { packGeometry } from './packed-geometry';
+import { handOver } from './handed-over';
 
 type Core = 'here' | 'there';
 
@@ -67,8 +66,7 @@ export class Cores {
 
   private order<Task extends CoreTask>(task: Task, given: CoreTasks[Task]['given']): Promise<CoreTasks[Task]['gives']> {
     const id = this.count++;
-    const { geometry = null, ...others } = given as { geometry?: PlacedGeometry };
-    const order: CoreOrder = { id, task, given: others, geometry: geometry && packGeometry(geometry) };
+    const order: CoreOrder = { id, task, given: handOver(given) };
     return new Promise((done, fail) => {
       this.orders.set(id, { done, fail });
       this.thread!.postMessage(order);

@@ -18,7 +18,8 @@ import { splitByNormals } from './derivable-normals';
 import { InstanceFeaturesExtension, MeshFeaturesExtension } from './feature-ids-extensions';
 import { LoosePacking } from './loose-packing';
 import type { Surface } from './pictures';
-import { shapeGrid, type Repeat, type TileContent } from './repeats';
+import { shapeGrid, type Places, type TileContent } from './repeats';
+import { Pauses } from './pauses';
 import { SAME_PLACE } from './shares';
 import { WebpPicturesExtension } from './webp-pictures-extension';
 import { weldPieces, type Grid, type Look, type TileMesh } from './weld';
@@ -66,13 +67,16 @@ export async function encodeTile(
   await MeshoptEncoder.ready;
   const grid = gridOf(box);
   const { step } = grid;
-  const meshes = weldPieces(single, surfaces, grid, MAX_STEP).flatMap(splitByNormals).map(reorder);
+  const pauses = new Pauses();
+  const welded = weldPieces(single, surfaces, grid, MAX_STEP).flatMap(splitByNormals);
+  if (pauses.areDue) await pauses.pause();
+  const meshes = welded.map(reorder);
   const shapes = repeats.flatMap(({ piece, places }): Shape[] => {
     const own = shapeGrid(piece, step, MAX_STEP);
-    const welded = weldPieces([{ ...piece, element: 0 }], surfaces, own, MAX_STEP)
+    const shape = weldPieces([{ ...piece, element: 0 }], surfaces, own, MAX_STEP)
       .flatMap(splitByNormals)
       .map(reorder);
-    return welded.length > 0 ? [{ meshes: welded, grid: own, box: piece.box, places }] : [];
+    return shape.length > 0 ? [{ meshes: shape, grid: own, box: piece.box, places }] : [];
   });
   if (meshes.length === 0 && shapes.length === 0) return null;
 
@@ -82,9 +86,11 @@ export async function encodeTile(
   if (meshes.length > 0) scene.add(meshes, [x, y, z], step);
   for (const shape of shapes) scene.addRepeated(shape, grid, [x, y, z]);
   const all = [...meshes.map((mesh) => ({ mesh, times: 1 }))].concat(
-    shapes.flatMap((shape) => shape.meshes.map((mesh) => ({ mesh, times: shape.places.length }))),
+    shapes.flatMap((shape) => shape.meshes.map((mesh) => ({ mesh, times: shape.places.elements.length }))),
   );
-  const elements = new Set(shapes.flatMap(({ places }) => places.map(({ element }) => element)));
+  if (pauses.areDue) await pauses.pause();
+  const elements = new Set<number>();
+  for (const { places } of shapes) for (const element of places.elements) elements.add(element);
   for (const mesh of meshes) for (const element of elementsOf(mesh)) elements.add(element);
   // The viewer draws all repeated shapes of one look together.
   const repeatedLooks = new Set(shapes.flatMap((shape) => shape.meshes.map((mesh) => lookKey(mesh))));
@@ -107,7 +113,7 @@ interface Shape {
   meshes: TileMesh[];
   grid: Grid;
   box: Box3;
-  places: Repeat['places'];
+  places: Places;
 }
 
 /** A tile as a glTF document in the making. */
@@ -150,11 +156,13 @@ class TileScene {
     for (const mesh of meshes) target.addPrimitive(this.primitive(mesh));
     // Where the shape's own steps begin, in the revision's frame.
     const zero: Vec3 = [box[0], box[4], box[2]];
-    const translations = new Float32Array(places.length * 3);
-    const rotations = new Float32Array(places.length * 4);
-    const scales = new Float32Array(places.length * 3).fill(grid.step / tile.step);
-    const ids = Float32Array.from(places, ({ element }) => element);
-    places.forEach(({ motion }, i) => {
+    const count = places.elements.length;
+    const translations = new Float32Array(count * 3);
+    const rotations = new Float32Array(count * 4);
+    const scales = new Float32Array(count * 3).fill(grid.step / tile.step);
+    const ids = Float32Array.from(places.elements);
+    for (let i = 0; i < count; i++) {
+      const motion = places.motions.subarray(i * 16, i * 16 + 16);
       const [px, py, pz] = transformPoint(motion, ...zero);
       const rotation: vec4 = [0, 0, 0, 1];
       MathUtils.decompose([...motion] as mat4, [0, 0, 0], rotation, [1, 1, 1]);
@@ -168,7 +176,7 @@ class TileScene {
         i * 3,
       );
       rotations.set([qx, qz, -qy, qw], i * 4);
-    });
+    }
     const instancing = this.document.createExtension(EXTMeshGPUInstancing).setRequired(true);
     const features = this.document.createExtension(InstanceFeaturesExtension);
     this.node(target, translation, tile.step)

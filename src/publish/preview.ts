@@ -4,6 +4,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import { cross, dot, subtract, unit } from '@/core/math/vec3';
 import { Cover } from './cover';
 import type { Piece } from './element-geometry';
+import { Pauses } from './pauses';
 import type { Surface } from './pictures';
 import { Raster, viewFrom, type RasterView } from './raster';
 
@@ -43,10 +44,12 @@ export async function renderPreview(
   const distances = Float64Array.from(large, ({ box }) => boxDistance(box, view.eye));
   const order = Uint32Array.from(large, (_, i) => i).sort((a, b) => distances[a]! - distances[b]!);
   const nearFirst = Array.from(order, (i) => large[i]!);
+  const pauses = new Pauses();
   for (const opaque of [true, false]) {
     for (const piece of opaque ? nearFirst : nearFirst.toReversed()) {
       const [r, g, b, alpha] = surfaces[piece.material]!.plain;
       if (alpha >= 0.999 !== opaque || alpha < 0.15 || cover.hides(piece.box)) continue;
+      if (pauses.areDue) await pauses.pause();
       const at = raster.project(piece.positions);
       brush.take(piece, [r, g, b], opaque ? 1 : alpha);
       const { indices } = piece;

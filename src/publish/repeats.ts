@@ -9,8 +9,15 @@ export type SharingPiece = TilePiece & { share?: Share | null };
 /** One shape in one material, and where in the tile it stands. */
 export interface Repeat {
   piece: SharingPiece;
-  /** Rigid motions of the piece, in the revision's frame, each with the element that stands there. */
-  places: { element: number; motion: Mat4 }[];
+  places: Places;
+}
+
+/** Where a piece stands, in columns. */
+export interface Places {
+  /** What stands there. */
+  elements: Uint32Array;
+  /** Rigid motions of the piece in the revision's frame, sixteen numbers each. */
+  motions: Float64Array;
 }
 
 /** What a triangle takes as sent, about, where it is written out: measured on buildings, 1.2 to 3 bytes. */
@@ -55,12 +62,20 @@ export function findRepeats(pieces: SharingPiece[]): TileContent {
     for (const material of new Set(same.map((piece) => piece.material)))
       repeats.push({
         piece: { ...first, material },
-        places: same
-          .filter((piece) => piece.material === material)
-          .map(({ element, share }) => ({ element, motion: multiply(share!.motion, back) })),
+        places: placesOf(
+          same.filter((piece) => piece.material === material),
+          back,
+        ),
       });
   }
   return { single, repeats };
+}
+
+/** @param back from where the piece stands that is shown to where its shape lies */
+function placesOf(pieces: SharingPiece[], back: Mat4): Places {
+  const motions = new Float64Array(pieces.length * 16);
+  pieces.forEach(({ share }, i) => multiply(share!.motion, back, motions.subarray(i * 16, i * 16 + 16)));
+  return { elements: Uint32Array.from(pieces, ({ element }) => element), motions };
 }
 
 /**

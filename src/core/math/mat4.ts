@@ -17,9 +17,8 @@ export function fromArray(values: ArrayLike<number>): Mat4 {
   return Float64Array.from(values);
 }
 
-/** Product `a · b`: applies `b` first. */
-export function multiply(a: ArrayLike<number>, b: ArrayLike<number>): Mat4 {
-  const out = new Float64Array(16);
+/** Product `a · b`: applies `b` first. @param out where it goes; neither of the two */
+export function multiply(a: ArrayLike<number>, b: ArrayLike<number>, out: Mat4 = new Float64Array(16)): Mat4 {
   for (let column = 0; column < 4; column++) {
     for (let row = 0; row < 4; row++) {
       let sum = 0;

@@ -1,13 +1,13 @@
 import type { Box3 } from '@/core/math/box3';
-import type { Piece, PlacedGeometry } from './element-geometry';
+import type { TilePiece } from './weld';
 
 type Column = Float64Array | Uint32Array | Uint8Array | Int8Array | Float32Array;
 
 /**
- * A placed geometry for another thread, in columns: as objects, tens of thousands of pieces take longer on the way than
- * what the thread does with them. Columns that pieces have in common go once, coordinates in shared memory not at all.
+ * Pieces for another thread, in columns: as objects, tens of thousands take longer on the way than what the thread does
+ * with them. Columns that pieces have in common go once, coordinates in shared memory not at all.
  */
-export interface PackedGeometry extends Omit<PlacedGeometry, 'pieces' | 'origins'> {
+export interface PackedPieces {
   columns: Column[];
   shared: SharedArrayBuffer[];
   /** `WIDTH` numbers a piece. */
@@ -18,17 +18,17 @@ export interface PackedGeometry extends Omit<PlacedGeometry, 'pieces' | 'origins
   boxes: Float64Array;
 }
 
-/** Element, material, positions (of shared memory: which, from −1 downwards), how many of them, and the other columns. */
-const WIDTH = 8;
+/** Element, material, positions (of shared memory: which, from −1 downwards), how many of them, the other columns, and whether it is cut. */
+const WIDTH = 9;
 const NONE = -1;
 
-export function packGeometry({ pieces, offset, extent, elementBoxes }: PlacedGeometry): PackedGeometry {
+export function packPieces(pieces: readonly TilePiece[]): PackedPieces {
   const columns = new Numbering<Column>();
   const shared = new Numbering<SharedArrayBuffer>();
   const numbers = new Int32Array(pieces.length * WIDTH);
   const starts = new Float64Array(pieces.length);
   const boxes = new Float64Array(pieces.length * 6);
-  pieces.forEach(({ element, material, positions, indices, colors, normals, uvs, box }, i) => {
+  pieces.forEach(({ element, material, positions, indices, colors, normals, uvs, box, isCut }, i) => {
     const { buffer, byteOffset, length } = positions;
     const at = i * WIDTH;
     const isShared = buffer instanceof SharedArrayBuffer;
@@ -40,15 +40,16 @@ export function packGeometry({ pieces, offset, extent, elementBoxes }: PlacedGeo
     numbers[at + 5] = colors ? columns.of(colors) : NONE;
     numbers[at + 6] = normals ? columns.of(normals) : NONE;
     numbers[at + 7] = uvs ? columns.of(uvs) : NONE;
+    numbers[at + 8] = isCut ? 1 : 0;
     starts[i] = byteOffset;
     for (let side = 0; side < 6; side++) boxes[i * 6 + side] = box[side]!;
   });
-  return { offset, extent, elementBoxes, columns: columns.all, shared: shared.all, numbers, starts, boxes };
+  return { columns: columns.all, shared: shared.all, numbers, starts, boxes };
 }
 
-export function unpackGeometry({ columns, shared, numbers, starts, boxes, ...whole }: PackedGeometry): PlacedGeometry {
+export function unpackPieces({ columns, shared, numbers, starts, boxes }: PackedPieces): TilePiece[] {
   const column = <T extends Column>(number: number) => columns[number] as T;
-  const pieces = Array.from(starts, (start, i): Piece => {
+  return Array.from(starts, (start, i): TilePiece => {
     const at = i * WIDTH;
     const place = numbers[at + 2]!;
     return {
@@ -60,9 +61,9 @@ export function unpackGeometry({ columns, shared, numbers, starts, boxes, ...who
       normals: column<Int8Array>(numbers[at + 6]!) ?? null,
       uvs: column<Float32Array>(numbers[at + 7]!) ?? null,
       box: boxAt(boxes, i * 6),
+      isCut: numbers[at + 8] === 1,
     };
   });
-  return { ...whole, pieces, origins: null };
 }
 
 function boxAt(boxes: Float64Array, at: number): Box3 {
