@@ -10,7 +10,7 @@ import { readFacts } from './facts';
 import { lengthUnitInMetres } from './length-unit';
 import { MaterialDefinitions } from './materials';
 import { LEFT_OUT } from './product-classes';
-import { readGeometry } from './read-geometry';
+import { GeometryReader } from './geometry-reader';
 import { readGeoreference, readRelations, type IfcRelations } from './relations';
 import { SurfaceColours } from './surface-colours';
 import type { Shapes } from './shapes';
@@ -41,20 +41,21 @@ export async function ifcModel(
     throw new ModelFileError('nothing-inside', `“${fileName}” is a valid IFC file but holds no building element.`);
   }
   options.onProgress?.(0.1);
-  const building = shapes.build({
-    onProgress: (share) => options.onProgress?.(0.1 + 0.85 * share),
-    onShapes: (some) => options.onShapes?.(some),
-  });
   const relations = readRelations(file);
   const materials = new MaterialDefinitions(file);
   const rows = readProducts(file, model, products, relations, materials);
   const colours = new SurfaceColours(file, relations, materials);
   const facts = readFacts(file);
   for (const [id, row] of rows) Object.assign(model.properties[row]!, facts.get(id));
-  const built = await building;
-  if (!built)
+  const geometry = new GeometryReader(file, model, rows, colours, shapes.geometries);
+  const failures = await shapes.build({
+    onProgress: (share) => options.onProgress?.(0.1 + 0.85 * share),
+    onShapes: (some) => options.onShapes?.(some),
+    onPlacements: (placements) => geometry.add(placements),
+  });
+  if (!failures)
     throw new ModelFileError('damaged', `“${fileName}” could not be read as IFC: its data section is damaged.`);
-  readGeometry(file, model, rows, products.shaped, colours, built);
+  geometry.warnOfMissing(products.shaped, failures);
   for (const id of file.damaged)
     model.warnings.push({ reason: `line #${id} of the file is missing or damaged; what it said is left out` });
   return model;

@@ -44,7 +44,7 @@ describe('placements of the demo’s architecture', () => {
       geometries.get = (i: number) => (asked++, get(i));
       placements.add(mesh);
     });
-    columns = placements.columns();
+    columns = placements.take();
     return () => api.Dispose();
   });
 
@@ -81,7 +81,7 @@ describe('a library that lays its memory out otherwise', () => {
     const memory = new LibraryMemory({ wasmModule: { HEAPU8: new Uint8Array(words.buffer) } } as IfcAPI);
     const placements = new Placements(memory);
     const firsts = meshes.map((one) => placements.add(one));
-    return { firsts, rows: rows(placements.columns()) };
+    return { firsts, rows: rows(placements.take()) };
   };
 
   it.each([

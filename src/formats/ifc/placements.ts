@@ -25,15 +25,16 @@ const LAID_OUT = { size: 37, colour: 0, matrix: 20, item: 36 };
  * first one of a file, which is read in both ways; where they do not, the library is asked for all.
  */
 export class Placements {
-  readonly item: number[] = [];
-  private readonly product: number[] = [];
-  private readonly colour = new NumberList(new Float64Array(0));
-  private readonly matrix = new NumberList(new Float64Array(0));
+  /** Of those that were not taken yet. */
+  item: number[] = [];
+  private product: number[] = [];
+  private colour = new NumberList(new Float64Array(0));
+  private matrix = new NumberList(new Float64Array(0));
   private isAsExpected: boolean | null = null;
 
   constructor(private readonly memory: LibraryMemory) {}
 
-  /** Takes the placements of one product. Returns the row of the first. */
+  /** Adds the placements of one product. Returns the row of the first, among those that were not taken yet. */
   add({ expressID, geometries }: FlatMesh): number {
     const first = this.item.length;
     const lies = this.span(geometries);
@@ -44,13 +45,19 @@ export class Placements {
     return first;
   }
 
-  columns(): PlacementColumns {
-    return {
+  /** Those that were not taken yet. */
+  take(): PlacementColumns {
+    const taken = {
       product: Uint32Array.from(this.product),
       item: Uint32Array.from(this.item),
       colour: this.colour.values.slice(),
       matrix: this.matrix.values.slice(),
     };
+    this.item = [];
+    this.product = [];
+    this.colour = new NumberList(new Float64Array(0));
+    this.matrix = new NumberList(new Float64Array(0));
+    return taken;
   }
 
   /** Where the rows of a list begin and end, in doubles; null where it does not look like a list of placements. */

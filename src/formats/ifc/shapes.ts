@@ -2,7 +2,8 @@ import type { Worker } from 'node:worker_threads';
 import type { Geometry } from '../building-model';
 import { holdCompiledLibrary } from './compiled-library';
 import { startThread } from '../start-thread';
-import type { ItemTriangles, SharedFile, Tessellation } from './tessellate';
+import type { PlacementColumns } from './placements';
+import type { SharedFile, ShownProducts } from './tessellate';
 import type { TessellationAnswer, TessellationWord } from './tessellate-thread';
 
 /** Bytes; the triangles of a smaller file are there sooner than a thread has started. */
@@ -15,17 +16,13 @@ const LOOK = 100;
 /** The thread that has built the shapes of the last file waits here for the next: what it has compiled stays. */
 let resting: Worker | null = null;
 
-/** What the products of a file show. */
-export interface BuiltShapes extends Tessellation {
-  /** By express id of the item; none where it has no usable surface. */
-  geometries: Map<number, Geometry>;
-}
-
 export interface ShapeOptions {
   /** Share done, 0..1. */
   onProgress: (share: number) => void;
   /** Takes shapes while others are still being built. */
   onShapes: (shapes: Geometry[]) => void;
+  /** Takes where those show that are there. */
+  onPlacements: (placements: PlacementColumns) => void;
 }
 
 /**
@@ -35,12 +32,13 @@ export interface ShapeOptions {
  */
 export class Shapes {
   private readonly worker: Worker | null = null;
-  private readonly answer: Promise<Tessellation | null> | null = null;
+  private readonly answer: Promise<Map<number, string> | null> | null = null;
   private readonly done = new Float64Array(new SharedArrayBuffer(Float64Array.BYTES_PER_ELEMENT));
-  private readonly geometries = new Map<number, Geometry>();
+  /** By express id of the item, as far as they are there; none where it has no usable surface. */
+  readonly geometries = new Map<number, Geometry>();
+  private options: ShapeOptions | null = null;
   /** Handed over before anybody asked for them. */
-  private early: Geometry[][] = [];
-  private onShapes: ShapeOptions['onShapes'] = (shapes) => void this.early.push(shapes);
+  private early: ShownProducts[] = [];
   private classes: number[] = [];
   private isDone = false;
 
@@ -53,9 +51,9 @@ export class Shapes {
     this.worker = worker;
     this.answer = new Promise((done, fail) => {
       worker.on('message', (said: TessellationAnswer) => {
-        if ('items' in said) return this.take(said.items);
+        if ('shown' in said) return this.take(said.shown);
         this.isDone = true;
-        done(said.built);
+        done(said.failures);
       });
       worker.once('error', fail);
       worker.once('exit', () => fail(new Error('the thread ended before it had built the shapes')));
@@ -71,16 +69,19 @@ export class Shapes {
     this.tell({ classes });
   }
 
-  /** @returns null if the library cannot make sense of the file */
-  async build({ onProgress, onShapes }: ShapeOptions): Promise<BuiltShapes | null> {
-    this.onShapes = onShapes;
-    if (!this.answer) return this.withGeometries(await this.buildHere(onProgress));
-    this.early.splice(0).forEach(onShapes);
-    const look = setInterval(() => onProgress(this.done[0]!), LOOK);
+  /**
+   * @returns express id -> reason, of products whose shape cannot be built; null if the library cannot make sense of the
+   *   file
+   */
+  async build(options: ShapeOptions): Promise<Map<number, string> | null> {
+    this.options = options;
+    for (const shown of this.early.splice(0)) this.take(shown);
+    if (!this.answer) return this.buildHere(options.onProgress);
+    const look = setInterval(() => options.onProgress(this.done[0]!), LOOK);
     try {
-      const built = await this.answer;
+      const failures = await this.answer;
       await holdCompiledLibrary();
-      return this.withGeometries(built);
+      return failures;
     } finally {
       clearInterval(look);
     }
@@ -98,19 +99,21 @@ export class Shapes {
     }
   }
 
-  private async buildHere(onProgress: (share: number) => void): Promise<Tessellation | null> {
+  private async buildHere(onProgress: (share: number) => void): Promise<Map<number, string> | null> {
     const { loadLibrary, Tessellator } = await import('./tessellate');
     const tessellator = Tessellator.open(await loadLibrary(), this.file);
     try {
-      const built = tessellator?.build(this.classes, (items) => this.take(items), onProgress);
+      const failures = tessellator?.build(this.classes, (shown) => this.take(shown), onProgress);
       await holdCompiledLibrary();
-      return built ?? null;
+      return failures ?? null;
     } finally {
       tessellator?.close();
     }
   }
 
-  private take({ id, positions, positionsTo, indices, indicesTo }: ItemTriangles): void {
+  private take(shown: ShownProducts): void {
+    if (!this.options) return void this.early.push(shown);
+    const { id, positions, positionsTo, indices, indicesTo } = shown.items;
     const from = (to: Uint32Array, row: number) => (row === 0 ? 0 : to[row - 1]!);
     const shapes = Array.from(id, (item, row): Geometry => {
       const geometry = {
@@ -120,11 +123,8 @@ export class Shapes {
       this.geometries.set(item, geometry);
       return geometry;
     });
-    this.onShapes(shapes);
-  }
-
-  private withGeometries(built: Tessellation | null): BuiltShapes | null {
-    return built && { ...built, geometries: this.geometries };
+    this.options.onShapes(shapes);
+    this.options.onPlacements(shown.placements);
   }
 
   private tell(word: TessellationWord): void {

@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import { loadLibrary, Tessellator, type ItemTriangles, type SharedFile, type Tessellation } from './tessellate';
+import { loadLibrary, Tessellator, type SharedFile, type ShownProducts } from './tessellate';
 
 /**
  * What the thread hears: that there will be a file, so that it loads the library; then that its content is in memory, and
@@ -13,8 +13,8 @@ export type TessellationWord =
     }
   | { classes: number[] };
 
-/** What the thread says: triangles as soon as there are some, and where they show once all are there; null if the file makes no sense. */
-export type TessellationAnswer = { items: ItemTriangles } | { built: Tessellation | null };
+/** What the thread says: what products show as soon as there is some, and once all is there, which failed; null if the file makes no sense. */
+export type TessellationAnswer = { shown: ShownProducts } | { failures: Map<number, string> | null };
 
 let next: { file: SharedFile; done: Float64Array; loading: ReturnType<typeof loadLibrary> } | null = null;
 
@@ -26,16 +26,16 @@ parentPort!.on('message', async (word: TessellationWord) => {
 async function build(classes: number[]): Promise<void> {
   const { file, done, loading } = next!;
   const open = Tessellator.open(await loading, file);
-  const built =
+  const failures =
     open &&
     open.build(
       classes,
-      (items) => answer({ items }, Object.values(items)),
+      (shown) => answer({ shown }, [...Object.values(shown.items), ...Object.values(shown.placements)]),
       (share) => void (done[0] = share),
     );
   open?.close();
   next = null;
-  answer({ built }, built ? Object.values(built.placements) : []);
+  answer({ failures }, []);
 }
 
 function answer(given: TessellationAnswer, columns: { buffer: ArrayBufferLike }[]): void {

@@ -11,12 +11,10 @@ export interface SharedFile {
   schema: string;
 }
 
-/** What products show. */
-export interface Tessellation {
-  /** In the order of the classes, then of the file. */
+/** What some of the products show, with the triangles of items that were not shown before. */
+export interface ShownProducts {
+  items: ItemTriangles;
   placements: PlacementColumns;
-  /** Express id -> reason, of products whose shape the library cannot build. */
-  failures: Map<number, string>;
 }
 
 /** Triangles of items, in columns: a row for every item that has a usable surface. */
@@ -30,8 +28,8 @@ export interface ItemTriangles {
 
 /** The library is asked for this many products at once. */
 const BATCH = 64;
-/** Triangles are handed over when there are as many coordinates: several times a second. */
-const HAND_OVER = 100_000;
+/** What there is is handed over when it has so many coordinates or placements: several times a second. */
+const HAND_OVER = { coordinates: 100_000, placements: 4000 };
 /** Numbers the library gives a vertex: position and normal. */
 const STRIDE = 6;
 
@@ -60,24 +58,25 @@ export class Tessellator {
 
   /**
    * @param classes codes of the classes whose products are built, where they have a shape
-   * @param onItems takes the triangles of items, each once, while those of others are still to come
+   * @param onShown takes what is there while the rest is still to come, in the order of the classes, then of the file
    * @param onProgress share done, 0..1
+   * @returns express id -> reason, of products whose shape the library cannot build
    */
   build(
     classes: readonly number[],
-    onItems: (items: ItemTriangles) => void,
+    onShown: (shown: ShownProducts) => void,
     onProgress: (share: number) => void,
-  ): Tessellation {
+  ): Map<number, string> {
     const products = [...new Set(classes.flatMap((code) => [...this.api.GetLineIDsWithType(this.model, code)]))];
     const out = new Collector(this.api, this.model);
     for (let from = 0; from < products.length; from += BATCH) {
       const batch = products.slice(from, from + BATCH);
       stream(this.api, this.model, batch, out);
-      if (out.waiting >= HAND_OVER) onItems(out.takeItems());
+      if (out.isWorthHandingOver) onShown(out.take());
       onProgress((from + batch.length) / products.length);
     }
-    if (out.waiting > 0) onItems(out.takeItems());
-    return out.tessellation();
+    onShown(out.take());
+    return out.failures;
   }
 
   close(): void {
@@ -155,12 +154,15 @@ class Collector {
     }
   }
 
-  /** Coordinates of items that were not taken yet. */
-  get waiting(): number {
-    return this.positionsTo;
+  get isWorthHandingOver(): boolean {
+    return this.positionsTo >= HAND_OVER.coordinates || this.placements.item.length >= HAND_OVER.placements;
   }
 
-  takeItems(): ItemTriangles {
+  take(): ShownProducts {
+    return { items: this.takeItems(), placements: this.placements.take() };
+  }
+
+  private takeItems(): ItemTriangles {
     const { id, positionsTo, indicesTo } = this.items;
     const positions = new Float32Array(this.positionsTo);
     const indices = new Uint32Array(this.indicesTo);
@@ -177,10 +179,6 @@ class Collector {
       positions,
       indices,
     };
-  }
-
-  tessellation(): Tessellation {
-    return { placements: this.placements.columns(), failures: this.failures };
   }
 
   private copy(item: number): void {
