@@ -84,7 +84,8 @@ class Brush {
     private readonly eye: Vec3,
   ) {
     this.color = new Float32Array(depth.length * 3);
-    for (let i = 0; i < this.color.length; i++) this.color[i] = PAPER[i % 3]!;
+    this.color.set(PAPER);
+    for (let done = 3; done < this.color.length; done *= 2) this.color.copyWithin(done, 0, done);
   }
 
   /** @param plain where its vertices are not painted @param alpha 1 for what hides all that is behind it */

@@ -1,4 +1,5 @@
-import { boxSize, emptyBox, expandByBox, expandByPoint, longestSide, type Box3 } from '@/core/math/box3';
+import { ascendingRows } from '@/core/ascending-rows';
+import { boxSize, emptyBox, expandByPoint, longestSide, type Box3 } from '@/core/math/box3';
 import type { Piece } from '../element-geometry';
 import type { Share } from '../shares';
 
@@ -63,63 +64,99 @@ export function splitPieces(pieces: Piece[], limits: TileLimits, shares: (Share 
     for (const part of fits(whole, limits) ? [whole] : splitPart(whole, limits))
       (longestSide(part.box) > limits.size ? oversized : fitting).push(part);
   });
-  if (fitting.length === 0) return divide(oversized, { ...limits, size: Infinity });
-  if (oversized.length === 0) return divide(fitting, limits);
-  return { halves: [divide(oversized, { ...limits, size: Infinity }), divide(fitting, limits)] };
+  const all = { ...limits, size: Infinity };
+  if (fitting.length === 0) return new Division(oversized, all).tree();
+  if (oversized.length === 0) return new Division(fitting, limits).tree();
+  return { halves: [new Division(oversized, all).tree(), new Division(fitting, limits).tree()] };
 }
 
-function divide(group: DetailPart[], limits: TileLimits): PartTree {
-  const box = emptyBox();
-  const centres = emptyBox();
-  let triangles = 0;
-  for (const part of group) {
-    triangles += part.indices.length / 3;
-    expandByBox(box, part.box);
-    const [x0, y0, z0, x1, y1, z1] = part.box;
-    expandByPoint(centres, (x0 + x1) / 2, (y0 + y1) / 2, (z0 + z1) / 2);
+/** Divides parts into groups, by their numbers in the list; what is looked at again and again lies in columns. */
+class Division {
+  /** Six numbers a part. */
+  private readonly boxes: Float64Array;
+  private readonly triangles: Uint32Array;
+  /** Number of the part's shape, or −1. */
+  private readonly shapes: Int32Array;
+
+  constructor(
+    private readonly parts: DetailPart[],
+    private readonly limits: TileLimits,
+  ) {
+    this.boxes = new Float64Array(parts.length * 6);
+    parts.forEach(({ box }, i) => this.boxes.set(box, i * 6));
+    this.triangles = Uint32Array.from(parts, ({ indices }) => indices.length / 3);
+    this.shapes = Int32Array.from(parts, ({ share }) => share?.shape ?? -1);
   }
-  const light = isLight(group, triangles, limits);
-  if ((light && longestSide(box) <= limits.size) || group.length === 1) return { parts: group };
-  const axis = longestAxis(centres);
-  const sorted = sortedAlong(group, axis);
-  const cut = light ? halfOfWay(sorted, axis) : halfOfTriangles(sorted, triangles);
-  return { halves: [divide(sorted.slice(0, cut), limits), divide(sorted.slice(cut), limits)] };
-}
 
-/** Parts in the order of their boxes' middles. The middles are worked out once: comparing is most of the work. */
-function sortedAlong(group: DetailPart[], axis: number): DetailPart[] {
-  const middles = Float64Array.from(group, ({ box }) => box[axis]! + box[axis + 3]!);
-  const order = Uint32Array.from(group, (_, i) => i).sort((a, b) => middles[a]! - middles[b]! || a - b);
-  return Array.from(order, (i) => group[i]!);
-}
-
-/** Whether a tile may hold a group. @param triangles as they are drawn */
-function isLight(group: DetailPart[], triangles: number, limits: TileLimits): boolean {
-  if (triangles <= limits.triangles) return true;
-  if (triangles > limits.drawn) return false;
-  const shapes = new Map<number, number>();
-  let alone = 0;
-  for (const { share, indices } of group) {
-    if (share) shapes.set(share.shape, indices.length / 3);
-    else alone += indices.length / 3;
+  /** All parts in groups. */
+  tree(): PartTree {
+    return this.divide(Uint32Array.from(this.parts, (_, i) => i));
   }
-  return [...shapes.values()].reduce((sum, count) => sum + count, alone) <= limits.triangles;
-}
 
-/** Where to cut so that both sides hold about as many triangles; at least one part on each side. */
-function halfOfTriangles(sorted: DetailPart[], triangles: number): number {
-  let left = 0;
-  let cut = 0;
-  while (cut < sorted.length - 1 && left < triangles / 2) left += sorted[cut++]!.indices.length / 3;
-  return Math.max(1, cut);
-}
+  private divide(group: Uint32Array): PartTree {
+    const { boxes: b, limits } = this;
+    const box = emptyBox();
+    const centres = emptyBox();
+    let triangles = 0;
+    for (const part of group) {
+      triangles += this.triangles[part]!;
+      const at = part * 6;
+      expandByPoint(box, b[at]!, b[at + 1]!, b[at + 2]!);
+      expandByPoint(box, b[at + 3]!, b[at + 4]!, b[at + 5]!);
+      expandByPoint(centres, this.middle(part, 0) / 2, this.middle(part, 1) / 2, this.middle(part, 2) / 2);
+    }
+    const light = this.isLight(group, triangles);
+    if ((light && longestSide(box) <= limits.size) || group.length === 1)
+      return { parts: Array.from(group, (part) => this.parts[part]!) };
+    const axis = longestAxis(centres);
+    const sorted = this.sortedAlong(group, axis, centres);
+    const cut = light ? this.halfOfWay(sorted, axis) : this.halfOfTriangles(sorted, triangles);
+    return { halves: [this.divide(sorted.slice(0, cut)), this.divide(sorted.slice(cut))] };
+  }
 
-/** Where to cut so that both sides are about as long; at least one part on each side. */
-function halfOfWay(sorted: DetailPart[], axis: number): number {
-  const centre = (part: DetailPart) => part.box[axis]! + part.box[axis + 3]!;
-  const middle = (centre(sorted[0]!) + centre(sorted.at(-1)!)) / 2;
-  const cut = sorted.findIndex((part) => centre(part) > middle);
-  return cut > 0 ? cut : Math.floor(sorted.length / 2);
+  /** Twice the middle of a part's box along an axis. */
+  private middle(part: number, axis: number): number {
+    return this.boxes[part * 6 + axis]! + this.boxes[part * 6 + axis + 3]!;
+  }
+
+  /** Parts in the order of their boxes' middles, to a part in 2³² of the way. @param centres box of all middles */
+  private sortedAlong(group: Uint32Array, axis: number, centres: Box3): Uint32Array {
+    const low = centres[axis]! * 2;
+    const scale = 0xffffffff / Math.max(Number.MIN_VALUE, centres[axis + 3]! * 2 - low);
+    const keys = group.map((part) => Math.min(0xffffffff, (this.middle(part, axis) - low) * scale));
+    return ascendingRows(keys).map((row) => group[row]!);
+  }
+
+  /** Whether a tile may hold a group. @param triangles as they are drawn */
+  private isLight(group: Uint32Array, triangles: number): boolean {
+    const { limits } = this;
+    if (triangles <= limits.triangles) return true;
+    if (triangles > limits.drawn) return false;
+    const shapes = new Set<number>();
+    let different = 0;
+    for (const part of group) {
+      const shape = this.shapes[part]!;
+      if (shape >= 0 && shapes.has(shape)) continue;
+      shapes.add(shape);
+      different += this.triangles[part]!;
+    }
+    return different <= limits.triangles;
+  }
+
+  /** Where to cut so that both sides hold about as many triangles; at least one part on each side. */
+  private halfOfTriangles(sorted: Uint32Array, triangles: number): number {
+    let left = 0;
+    let cut = 0;
+    while (cut < sorted.length - 1 && left < triangles / 2) left += this.triangles[sorted[cut++]!]!;
+    return Math.max(1, cut);
+  }
+
+  /** Where to cut so that both sides are about as long; at least one part on each side. */
+  private halfOfWay(sorted: Uint32Array, axis: number): number {
+    const half = (this.middle(sorted[0]!, axis) + this.middle(sorted.at(-1)!, axis)) / 2;
+    const cut = sorted.findIndex((part) => this.middle(part, axis) > half);
+    return cut > 0 ? cut : Math.floor(sorted.length / 2);
+  }
 }
 
 /** Whether a part may go into a tile as it is. */
