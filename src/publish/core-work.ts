@@ -1,6 +1,6 @@
 import type { BuildingModel } from '@/formats/building-model';
 import type { Box3 } from '@/core/math/box3';
-import { body } from './detail/coarsen';
+import { bodies } from './detail/coarsen';
 import type { DetailPart } from './detail/split-pieces';
 import type { PlacedGeometry } from './element-geometry';
 import { encodeTile, type EncodedTile } from './encode-tile';
@@ -12,8 +12,8 @@ import type { TileContent } from './repeats';
 /** What any core can do: what it is given, and what it gives. */
 export interface CoreTasks {
   examine: { given: { model: BuildingModel; geometry: PlacedGeometry }; gives: ReturnType<typeof examine> };
-  /** A part made coarser. @see body */
-  coarsen: { given: { part: DetailPart; allowed: number }; gives: DetailPart };
+  /** Parts made coarser. @see bodies */
+  coarsen: { given: { parts: DetailPart[]; allowed: number }; gives: DetailPart[] };
   encode: {
     given: { content: TileContent; box: Box3; surfaces: Surface[]; pictures: ReadonlyMap<number, string> };
     gives: EncodedTile | null;
@@ -30,7 +30,7 @@ export const CORE_WORK: {
   [Task in CoreTask]: (given: CoreTasks[Task]['given']) => Promise<CoreTasks[Task]['gives']>;
 } = {
   examine: async ({ model, geometry }) => examine(model, geometry),
-  coarsen: ({ part, allowed }) => body(part, allowed),
+  coarsen: ({ parts, allowed }) => bodies(parts, allowed),
   encode: ({ content, box, surfaces, pictures }) => encodeTile(content, box, surfaces, pictures),
   picture: ({ geometry, surfaces, width, height }) =>
     renderPreview(geometry.pieces, surfaces, overview(geometry.extent, width / height), width, height),

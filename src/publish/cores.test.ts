@@ -27,13 +27,13 @@ it('come to the same, whichever does the work', async () => {
       cores.beside('examine', { model, geometry }),
       cores.beside('picture', { geometry, surfaces, width: 64, height: 40 }),
       cores.beside('encode', tile),
-      cores.beside('coarsen', { part, allowed: 0.5 }),
+      cores.beside('coarsen', { parts: [part], allowed: 0.5 }),
     ]);
     results.push({ examination, picture: [...picture], encoded, coarse });
   }
   expect(results[0]!.examination.findings.map(({ kind }) => kind)).toContain('duplicate');
   expect(results[0]!.encoded!.triangles).toBe(2400);
-  expect(results[0]!.coarse.indices.length).toBeLessThan(part.indices.length);
+  expect(results[0]!.coarse[0]!.indices.length).toBeLessThan(part.indices.length);
   expect(results[1]).toEqual(results[0]);
   const { width, height } = await sharp(Uint8Array.from(results[0]!.picture)).metadata();
   expect([width, height]).toEqual([64, 40]);
@@ -44,7 +44,7 @@ it('do here what need not wait until the other thread is free, and all that is a
   const order: string[] = [];
   const done = (name: string) => () => void order.push(name);
   const picture = cores.beside('picture', { geometry, surfaces, width: 1600, height: 1000 }).then(done('picture'));
-  const coarser = cores.beside('coarsen', { part, allowed: 0.5 }).then(done('coarser'));
+  const coarser = cores.beside('coarsen', { parts: [part], allowed: 0.5 }).then(done('coarser'));
   const tiles = [1, 2, 3].map(() => cores.anywhere('encode', tile).then(done('tile')));
   await Promise.all([picture, coarser, ...tiles]);
   expect(order[0]).toBe('tile');

@@ -8,7 +8,7 @@ export type SharingPiece = TilePiece & { share?: Share | null };
 
 /** One shape in one material, and where in the tile it stands. */
 export interface Repeat {
-  piece: SharingPiece;
+  piece: TilePiece;
   places: Places;
 }
 
@@ -56,12 +56,13 @@ export function findRepeats(pieces: SharingPiece[]): TileContent {
       single.push(...same);
       continue;
     }
-    // All materials show one and the same piece, so that they share its vertices.
-    const [first] = same as [SharingPiece, ...SharingPiece[]];
-    const back = invertRigid(first.share!.motion);
+    // All materials show one and the same piece, so that they share its vertices; without its share, with which the
+    // places of all pieces would go along to another thread.
+    const [{ share, ...shape }] = same as [SharingPiece, ...SharingPiece[]];
+    const back = invertRigid(share!.motion);
     for (const material of new Set(same.map((piece) => piece.material)))
       repeats.push({
-        piece: { ...first, material },
+        piece: { ...shape, material },
         places: placesOf(
           same.filter((piece) => piece.material === material),
           back,
@@ -82,7 +83,7 @@ function placesOf(pieces: SharingPiece[], back: Mat4): Places {
  * The lattice of a shape by itself: finer than the tile's, because turning it adds up its rounding. Its far corner in y
  * lies on the last step, so that the shape's steps in glTF's frame begin at zero.
  */
-export function shapeGrid({ box }: SharingPiece, tileStep: number, maxStep: number): Grid {
+export function shapeGrid({ box }: TilePiece, tileStep: number, maxStep: number): Grid {
   const size = Math.max(...boxSize(box), 1e-3);
   const step = Math.max(tileStep / 4, 2 ** Math.ceil(Math.log2(size / (maxStep - 1))));
   return { origin: [box[0], box[4] - maxStep * step, box[2]], step };

@@ -27,7 +27,7 @@ const SMALL_PICTURES = 0.02;
 /** Pictures that a coarse level shows at most; those of the largest surfaces. Each costs a draw call and a request. */
 const FAR_PICTURES = 8;
 /** Tiles under way at once: some are computed while others are packed. */
-const AT_ONCE = 4;
+const AT_ONCE = 6;
 
 export interface WrittenTileset {
   root: DetailTile;

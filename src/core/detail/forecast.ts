@@ -97,7 +97,8 @@ function aroundWhole(extent: Box3): Pick<DetailView, 'eye' | 'target'>[] {
 /** From five places of every storey, each in four directions. */
 function insideStoreys(extent: Box3, storeys: number[]): Pick<DetailView, 'eye' | 'target'>[] {
   const [width, depth] = boxSize(extent);
-  const floors = storeys.length > 0 ? storeys : [extent[2]];
+  // Houses of one file often have storeys at one height.
+  const floors = storeys.length > 0 ? new Set(storeys.map((floor) => Math.round(floor * 10) / 10)) : [extent[2]];
   const places = [
     [0.5, 0.5],
     [0.25, 0.25],
@@ -105,7 +106,7 @@ function insideStoreys(extent: Box3, storeys: number[]): Pick<DetailView, 'eye' 
     [0.25, 0.75],
     [0.75, 0.75],
   ] as const;
-  return floors.flatMap((floor) =>
+  return [...floors].flatMap((floor) =>
     places.flatMap(([across, along]) => {
       const eye: Vec3 = [extent[0] + width * across, extent[1] + depth * along, floor + EYE_HEIGHT];
       return [

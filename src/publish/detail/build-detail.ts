@@ -2,15 +2,13 @@ import type { Cores } from '../cores';
 import type { PlacedGeometry } from '../element-geometry';
 import { findShares } from '../shares';
 import { smoothAll } from '../smooth';
-import { body, Coarsener } from './coarsen';
+import { Coarsener } from './coarsen';
 import { buildLevels, type DetailNode } from './levels';
 import { splitPieces, type TileLimits } from './split-pieces';
 import { tileSize } from './tile-size';
 
 /** Tiles of this many triangles weigh between 50 and 500 kB for ordinary buildings. */
 const TILE = { triangles: 40_000, drawn: 240_000 };
-/** A part of fewer triangles is coarser before it is handed over. */
-const WORTH_HANDING_OVER = 2000;
 
 /** A model in levels of detail. */
 export interface Detail {
@@ -35,8 +33,9 @@ export async function buildDetail(
   const wholes = pieces.map((piece) => piece.indices.length / 3);
   const limits: TileLimits = { ...TILE, size: tileSize(pieces.map(({ box }) => box)) };
   const tree = splitPieces(pieces, limits, shares);
-  const coarsener = new Coarsener((part, allowed) =>
-    part.indices.length / 3 < WORTH_HANDING_OVER ? body(part, allowed) : cores.anywhere('coarsen', { part, allowed }),
+  // Without what they share: it would take the places of all pieces along.
+  const coarsener = new Coarsener((parts, allowed) =>
+    cores.anywhere('coarsen', { parts: parts.map((part) => ({ ...part, share: null })), allowed }),
   );
   const top = await buildLevels(tree, wholes, limits, coarsener);
   onProgress(1);

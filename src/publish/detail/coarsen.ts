@@ -7,6 +7,9 @@ import { boxBody } from './body';
 import { simplify } from './simplify';
 import type { DetailPart } from './split-pieces';
 
+/** Triangles that are made coarser at once: enough that asking another thread for it costs little. */
+const BATCH = 2000;
+
 /** What became of a shape at some allowed error. */
 interface Coarse {
   /** The part that was looked at. */
@@ -26,8 +29,8 @@ export class Coarsener {
   private readonly known = new Map<number, Map<number, Promise<Coarse>>>();
   private nextShape = 2 ** 30; // above all that were found in the model
 
-  /** @param bodyOf makes a part coarser, here or elsewhere */
-  constructor(private readonly bodyOf: typeof body = body) {}
+  /** @param bodiesOf makes parts coarser, here or elsewhere */
+  constructor(private readonly bodiesOf: typeof bodies = bodies) {}
 
   /**
    * Leaves out what is thinner than the allowed error, puts plain boxes in the place of what is nearly one, and simplifies
@@ -48,30 +51,45 @@ export class Coarsener {
       if (lost <= allowed) error = Math.max(error, lost);
       return lost > allowed;
     });
-    // All at once, so that those that are made elsewhere hold up no others; and a shape once, not a promise a part.
-    const shapes = new Map<number, Promise<Coarse>>();
-    const bodies = new Map<DetailPart, Promise<DetailPart>>();
-    for (const part of thick)
-      if (!isShared(part)) bodies.set(part, this.bodyOf(part, allowed));
-      else if (!shapes.has(part.share.shape)) shapes.set(part.share.shape, this.shape(part, allowed));
+    const known = this.knownAt(allowed);
+    // A shape once, not a promise a part.
+    const firsts = new Map<number, Shared>();
+    for (const part of thick) if (isShared(part) && !firsts.has(part.share.shape)) firsts.set(part.share.shape, part);
+    const shared = [...firsts.values()];
+    const fresh = shared.filter(({ share }) => !known.has(share.shape));
+    const bodies = this.workOut([...fresh, ...thick.filter((part) => !isShared(part))], allowed);
+    for (const part of fresh) known.set(part.share.shape, this.coarse(part, bodies.get(part)!));
+    const shapes = new Map(shared.map(({ share }) => [share.shape, known.get(share.shape)!]));
     const [coarse, made] = await Promise.all([settled(shapes), settled(bodies)]);
     const kept = thick.map((part) => (isShared(part) ? likeIt(part, coarse.get(part.share.shape)!) : made.get(part)!));
     for (const part of kept) error = Math.max(error, part.error);
     return { parts: kept, error };
   }
 
-  private shape(part: Shared, allowed: number): Promise<Coarse> {
-    const { shape } = part.share;
+  private knownAt(allowed: number): Map<number, Promise<Coarse>> {
     let known = this.known.get(allowed);
     if (!known) this.known.set(allowed, (known = new Map()));
-    let coarse = known.get(shape);
-    if (!coarse) known.set(shape, (coarse = this.coarse(part, allowed)));
-    return coarse;
+    return known;
   }
 
-  private async coarse(part: Shared, allowed: number): Promise<Coarse> {
+  /** What becomes of parts: all at once, so that those that are made elsewhere hold up no others. */
+  private workOut(parts: DetailPart[], allowed: number): Map<DetailPart, Promise<DetailPart>> {
+    const made = new Map<DetailPart, Promise<DetailPart>>();
+    for (const batch of batches(parts)) {
+      const all = this.bodiesOf(batch, allowed);
+      batch.forEach((part, i) =>
+        made.set(
+          part,
+          all.then((list) => list[i]!),
+        ),
+      );
+    }
+    return made;
+  }
+
+  private async coarse(part: Shared, made: Promise<DetailPart>): Promise<Coarse> {
     const { motion } = part.share;
-    const less = await this.bodyOf(part, allowed);
+    const less = await made;
     return {
       source: part,
       part:
@@ -107,8 +125,30 @@ async function settled<Key, Value>(promises: Map<Key, Promise<Value>>): Promise<
   return new Map([...promises.keys()].map((key, i) => [key, values[i]!]));
 }
 
+/** Parts that are worth handing over together. */
+function* batches(parts: DetailPart[]): Generator<DetailPart[]> {
+  let batch: DetailPart[] = [];
+  let triangles = 0;
+  for (const part of parts) {
+    batch.push(part);
+    triangles += part.indices.length / 3;
+    if (triangles < BATCH) continue;
+    yield batch;
+    batch = [];
+    triangles = 0;
+  }
+  if (batch.length > 0) yield batch;
+}
+
+/** Parts made coarser, one by one. */
+export async function bodies(parts: DetailPart[], allowed: number): Promise<DetailPart[]> {
+  const made: DetailPart[] = [];
+  for (const part of parts) made.push(await body(part, allowed));
+  return made;
+}
+
 /** A part made coarser: simplified, or a plain box where it is nearly one. It is the part itself if it cannot be. */
-export async function body(part: DetailPart, allowed: number): Promise<DetailPart> {
+async function body(part: DetailPart, allowed: number): Promise<DetailPart> {
   const less = await simplify(part, allowed);
   return (!part.isCut && boxBody(less, allowed)) || less;
 }
