@@ -42,8 +42,9 @@ export class GeometryReader {
     for (let row = 0; row < product.length; row++) {
       const id = product[row]!;
       const element = this.rows.get(id);
+      if (element === undefined) continue;
       const parts = this.partsOf(item[row]!);
-      if (element === undefined || parts.length === 0) continue;
+      if (parts.length === 0) continue;
       this.shown.add(id);
       const drawn: Colour = [colour[row * 4]!, colour[row * 4 + 1]!, colour[row * 4 + 2]!, colour[row * 4 + 3]!];
       const placed = matrices.subarray(row * 16, row * 16 + 16);

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import { parentPort } from 'node:worker_threads';
 import { loadLibrary, Tessellator, type SharedFile, type ShownProducts } from './tessellate';
 
@@ -20,7 +21,12 @@ let next: { file: SharedFile; done: Float64Array; loading: ReturnType<typeof loa
 
 parentPort!.on('message', async (word: TessellationWord) => {
   if ('file' in word) next = { file: word.file, done: new Float64Array(word.done), loading: loadLibrary() };
-  else await build(word.classes);
+  else {
+    await build(word.classes);
+    // What the library held goes only when it is collected, and this thread may wait long for its next file.
+    await setImmediate();
+    globalThis.gc?.();
+  }
 });
 
 async function build(classes: number[]): Promise<void> {
