@@ -1,4 +1,4 @@
-import { boxSize, type Box3 } from '@/core/math/box3';
+import { longestSide, type Box3 } from '@/core/math/box3';
 import { cornerAngles } from '@/core/mesh/corner-angles';
 import { cornersAround } from '@/core/mesh/corners-around';
 import { DisjointSets } from '@/core/mesh/disjoint-sets';
@@ -217,5 +217,5 @@ function weldedPoints({ positions, indices, box }: Piece): { points: Uint32Array
 
 /** Metres within which corners of what fills a box are one. */
 export function latticeStep(box: Box3): number {
-  return Math.max(1e-9, Math.min(SAME, Math.max(...boxSize(box)) * SAME_SHARE));
+  return Math.max(1e-9, Math.min(SAME, longestSide(box) * SAME_SHARE));
 }

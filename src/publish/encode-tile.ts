@@ -12,7 +12,7 @@ import {
 } from '@gltf-transform/core';
 import { EXTMeshGPUInstancing, EXTMeshoptCompression, KHRMeshQuantization } from '@gltf-transform/extensions';
 import { MeshoptEncoder } from 'meshoptimizer';
-import { boxSize, type Box3 } from '@/core/math/box3';
+import { longestSide, type Box3 } from '@/core/math/box3';
 import { transformPoint, type Vec3 } from '@/core/math/mat4';
 import { splitByNormals } from './derivable-normals';
 import { InstanceFeaturesExtension, MeshFeaturesExtension } from './feature-ids-extensions';
@@ -312,7 +312,7 @@ function bytesDrawn({ positions, indices, curved, uvs }: TileMesh, times: number
  * one lattice, and a surface that is cut between them shows no crack.
  */
 function gridOf(box: Box3): Grid {
-  const size = Math.max(...boxSize(box), 1e-3);
+  const size = Math.max(longestSide(box), 1e-3);
   const step = 2 ** Math.ceil(Math.log2(Math.max(size / (MAX_STEP - 1), Math.min(FINE_STEP, size / FINE_STEPS))));
   return { origin: [box[0], box[1], box[2]].map((low) => Math.floor(low / step) * step) as Grid['origin'], step };
 }

@@ -12,7 +12,7 @@ const PAPER: Vec3 = [0.957, 0.937, 0.902];
 /** Towards the sun, in the revision's frame. */
 const SUN = unit([-0.45, -0.7, 0.9]);
 const OVERSAMPLE = 2;
-/** Of the search for the palette, up to 10: half the time of 7, and as small a file. */
+/** Of the search for the palette, up to 10: half the time of 7, for a file that is a fiftieth larger. */
 const PNG_EFFORT = 5;
 /** Pixels across; what is smaller is not drawn. */
 const SPECK = 1;

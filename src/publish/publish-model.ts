@@ -7,6 +7,7 @@ import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { Geometry, PropertySets } from '@/formats/building-model';
 import { readModel } from '@/formats/read-model';
+import { RestingThread } from '@/formats/resting-thread';
 import { startThread } from '@/formats/start-thread';
 import type * as MakeRevision from './make-revision';
 import type { FacetsAhead } from './merge-facets';
@@ -66,8 +67,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   }
 }
 
-/** The thread that has worked on the last model waits here for the next: what it has compiled stays. */
-let resting: Worker | null = null;
+const secondThread = new RestingThread(() => startThread(import.meta.url, './core-thread'));
 
 /** What comes after reading, and its thread. */
 class Next {
@@ -79,11 +79,7 @@ class Next {
 
   /** Loads it and starts its thread, the first time that it is asked for. */
   prepare(): Promise<typeof MakeRevision> {
-    if (!this.module && this.isWorthAThread) {
-      this.thread = resting ?? startThread(import.meta.url, './core-thread');
-      this.thread.ref();
-      resting = null;
-    }
+    if (!this.module && this.isWorthAThread) this.thread = secondThread.take();
     return (this.module ??= import('./make-revision'));
   }
 
@@ -100,9 +96,7 @@ class Next {
 
   /** @param isDone whether all went well, so that the thread has nothing more to do and may rest */
   async end(isDone: boolean): Promise<void> {
-    if (!isDone || resting) await this.thread?.terminate();
-    else resting = this.thread;
-    resting?.unref();
+    if (this.thread) await secondThread.giveBack(this.thread, isDone);
   }
 
   /** Waits until that is done, and lets go of what was only needed for it. */

@@ -1,4 +1,4 @@
-import { boxSize } from '@/core/math/box3';
+import { longestSide } from '@/core/math/box3';
 import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
 import type { Share } from './shares';
 import type { Grid, TilePiece } from './weld';
@@ -84,7 +84,7 @@ function placesOf(pieces: SharingPiece[], back: Mat4): Places {
  * lies on the last step, so that the shape's steps in glTF's frame begin at zero.
  */
 export function shapeGrid({ box }: TilePiece, tileStep: number, maxStep: number): Grid {
-  const size = Math.max(...boxSize(box), 1e-3);
+  const size = Math.max(longestSide(box), 1e-3);
   const step = Math.max(tileStep / 4, 2 ** Math.ceil(Math.log2(size / (maxStep - 1))));
   return { origin: [box[0], box[4] - maxStep * step, box[2]], step };
 }

@@ -88,7 +88,7 @@ export function findShares(pieces: Piece[], origins: Origins | null = null): (Sh
     const geometry = origins.geometry[i]!;
     const matrix = origins.matrices.subarray(i * 16, i * 16 + 16);
     const cast = casts.get(geometry);
-    if (cast && isAlike(cast.piece, piece) && cast.back && rigidProduct(matrix, cast.back, motions.next)) {
+    if (cast?.back && isAlike(cast.piece, piece) && isRigid(multiply(matrix, cast.back, motions.next))) {
       uses[cast.shape]!++;
       return { shape: cast.shape, motion: motions.keep() };
     }
@@ -117,13 +117,8 @@ function isAlike(a: Piece, b: Piece): boolean {
   return a.indices === b.indices && a.colors === b.colors && a.uvs === b.uvs;
 }
 
-/** Fills in what two maps make together; false if that is no rigid motion. */
-function rigidProduct(a: Mat4, b: Mat4, m: Mat4): boolean {
-  for (let column = 0; column < 16; column += 4) {
-    const [x, y, z, w] = [b[column]!, b[column + 1]!, b[column + 2]!, b[column + 3]!];
-    for (let row = 0; row < 4; row++)
-      m[column + row] = a[row]! * x + a[4 + row]! * y + a[8 + row]! * z + a[12 + row]! * w;
-  }
+/** Whether a map turns and moves, and does nothing else. */
+function isRigid(m: Mat4): boolean {
   for (let i = 0; i < 12; i += 4)
     for (let j = i; j < 12; j += 4) {
       const product = m[i]! * m[j]! + m[i + 1]! * m[j + 1]! + m[i + 2]! * m[j + 2]!;

@@ -10,11 +10,15 @@ export interface FaceNormals {
  *
  * @param positions three coordinates a vertex
  * @param indices three vertices a triangle
+ * @param out where they go; may have room for more
  */
-export function faceNormals(positions: ArrayLike<number>, indices: ArrayLike<number>): FaceNormals {
+export function faceNormals(
+  positions: ArrayLike<number>,
+  indices: ArrayLike<number>,
+  out: FaceNormals = roomForNormals(Math.floor(indices.length / 3)),
+): FaceNormals {
+  const { normals, areas } = out;
   const count = Math.floor(indices.length / 3);
-  const normals = new Float64Array(count * 3);
-  const areas = new Float64Array(count);
   for (let face = 0, i = 0; face < count; face++, i += 3) {
     const a = indices[i]! * 3;
     const b = indices[i + 1]! * 3;
@@ -29,11 +33,15 @@ export function faceNormals(positions: ArrayLike<number>, indices: ArrayLike<num
     const y = uz * vx - ux * vz;
     const z = ux * vy - uy * vx;
     const area = Math.sqrt(x * x + y * y + z * z);
-    if (area === 0) continue;
     areas[face] = area;
-    normals[i] = x / area;
-    normals[i + 1] = y / area;
-    normals[i + 2] = z / area;
+    normals[i] = area === 0 ? 0 : x / area;
+    normals[i + 1] = area === 0 ? 0 : y / area;
+    normals[i + 2] = area === 0 ? 0 : z / area;
   }
-  return { normals, areas };
+  return out;
+}
+
+/** Room for the normals of so many triangles. */
+export function roomForNormals(triangles: number): FaceNormals {
+  return { normals: new Float64Array(triangles * 3), areas: new Float64Array(triangles) };
 }

@@ -44,7 +44,7 @@ export class IfcFile {
 
   /** Express ids of all lines of a type; with `inherited`, of its subtypes too. */
   idsOfType(type: number, inherited = false): number[] {
-    return this.lines.idsOfTypes([type, ...((inherited && this.schema.subtypes[type]) || [])]);
+    return this.lines.idsOfTypes(inherited ? withSubtypes(this.schema, type) : [type]);
   }
 
   linesOfType(type: number, inherited = false): IfcLine[] {
@@ -56,6 +56,11 @@ export class IfcFile {
     const type = this.lines.type(line.expressID);
     return (type !== null && this.schema.classes[type]?.[0]) || '';
   }
+}
+
+/** The code of a class and those of all classes below it. */
+export function withSubtypes({ subtypes }: IfcSchema, type: number): number[] {
+  return [type, ...(subtypes[type] ?? [])];
 }
 
 /** The named schema; for an addendum or corrigendum that is not known by itself, the plain schema. */

@@ -7,7 +7,7 @@ import {
   IFCSTRUCTURALACTIVITY,
   IFCSTRUCTURALITEM,
 } from './class-codes';
-import { schemaOf } from './ifc-file';
+import { schemaOf, withSubtypes } from './ifc-file';
 
 /** Products that are no part of the building, with the reason that the report gives. */
 export const LEFT_OUT: [type: number, reason: string][] = [
@@ -21,8 +21,7 @@ export const LEFT_OUT: [type: number, reason: string][] = [
 
 /** Codes of the classes whose shapes are shown: all products but those. @param schema as a file's header names it */
 export function shownClasses(schema: string): number[] {
-  const { subtypes } = schemaOf(schema);
-  const withSubtypes = (type: number) => [type, ...(subtypes[type] ?? [])];
-  const leftOut = new Set(LEFT_OUT.flatMap(([type]) => withSubtypes(type)));
-  return withSubtypes(IFCPRODUCT).filter((type) => !leftOut.has(type));
+  const known = schemaOf(schema);
+  const leftOut = new Set(LEFT_OUT.flatMap(([type]) => withSubtypes(known, type)));
+  return withSubtypes(known, IFCPRODUCT).filter((type) => !leftOut.has(type));
 }

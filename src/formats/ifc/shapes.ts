@@ -1,6 +1,7 @@
 import type { Worker } from 'node:worker_threads';
 import type { Geometry } from '../building-model';
 import { holdCompiledLibrary } from './compiled-library';
+import { RestingThread } from '../resting-thread';
 import { startThread } from '../start-thread';
 import type { PlacementColumns } from './placements';
 import type { SharedFile, ShownProducts } from './tessellate';
@@ -13,8 +14,7 @@ const WORTH_KEEPING = 40e6;
 /** Milliseconds between two looks at how far the thread is. */
 const LOOK = 100;
 
-/** The thread that has built the shapes of the last file waits here for the next: what it has compiled stays. */
-let resting: Worker | null = null;
+const builders = new RestingThread(() => startThread(import.meta.url, './tessellate-thread'));
 
 export interface ShapeOptions {
   /** Share done, 0..1. */
@@ -45,9 +45,7 @@ export class Shapes {
   /** @param file as large as it will be, not yet with its content */
   constructor(private readonly file: SharedFile) {
     if (file.bytes.byteLength < WORTH_A_THREAD) return;
-    const worker = resting ?? startThread(import.meta.url, './tessellate-thread');
-    resting = null;
-    worker.ref();
+    const worker = builders.take();
     this.worker = worker;
     this.answer = new Promise((done, fail) => {
       worker.on('message', (said: TessellationAnswer) => {
@@ -92,11 +90,7 @@ export class Shapes {
     const { worker } = this;
     if (!worker) return;
     for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
-    if (!this.isDone || resting || this.file.bytes.byteLength > WORTH_KEEPING) await worker.terminate();
-    else {
-      resting = worker;
-      worker.once('exit', () => resting === worker && (resting = null)).unref();
-    }
+    await builders.giveBack(worker, this.isDone && this.file.bytes.byteLength <= WORTH_KEEPING);
   }
 
   private async buildHere(onProgress: (share: number) => void): Promise<Map<number, string> | null> {

@@ -57,10 +57,10 @@ export class Coarsener {
     for (const part of thick) if (isShared(part) && !firsts.has(part.share.shape)) firsts.set(part.share.shape, part);
     const shared = [...firsts.values()];
     const fresh = shared.filter(({ share }) => !known.has(share.shape));
-    const bodies = this.workOut([...fresh, ...thick.filter((part) => !isShared(part))], allowed);
-    for (const part of fresh) known.set(part.share.shape, this.coarse(part, bodies.get(part)!));
+    const workedOut = this.workOut([...fresh, ...thick.filter((part) => !isShared(part))], allowed);
+    for (const part of fresh) known.set(part.share.shape, this.coarse(part, workedOut.get(part)!));
     const shapes = new Map(shared.map(({ share }) => [share.shape, known.get(share.shape)!]));
-    const [coarse, made] = await Promise.all([settled(shapes), settled(bodies)]);
+    const [coarse, made] = await Promise.all([settled(shapes), settled(workedOut)]);
     const kept = thick.map((part) => (isShared(part) ? likeIt(part, coarse.get(part.share.shape)!) : made.get(part)!));
     for (const part of kept) error = Math.max(error, part.error);
     return { parts: kept, error };

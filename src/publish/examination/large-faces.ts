@@ -1,3 +1,4 @@
+import { faceNormals, roomForNormals } from '@/core/mesh/face-normals';
 import type { Piece } from '../element-geometry';
 
 /** Normals that agree to this share of their length belong to one plane. */
@@ -38,38 +39,31 @@ export function largeFaces(pieces: Piece[], looks: number[]): Faces {
   const directions = new Int32Array(most);
   const distances = new Float64Array(most);
   let count = 0;
+  // One for all pieces: of their own, they would take longer to be made than to be filled.
+  let room = roomForNormals(256);
   for (let piece = 0; piece < pieces.length; piece++) {
-    const { positions: p, indices } = pieces[piece]!;
-    for (let i = 0; i + 2 < indices.length; i += 3) {
-      const a = indices[i]! * 3;
-      const b = indices[i + 1]! * 3;
-      const c = indices[i + 2]! * 3;
-      const ux = p[b]! - p[a]!;
-      const uy = p[b + 1]! - p[a + 1]!;
-      const uz = p[b + 2]! - p[a + 2]!;
-      const vx = p[c]! - p[a]!;
-      const vy = p[c + 1]! - p[a + 1]!;
-      const vz = p[c + 2]! - p[a + 2]!;
-      const nx = uy * vz - uz * vy;
-      const ny = uz * vx - ux * vz;
-      const nz = ux * vy - uy * vx;
-      const twice = Math.sqrt(nx * nx + ny * ny + nz * nz);
+    const { positions, indices } = pieces[piece]!;
+    const triangles = Math.floor(indices.length / 3);
+    if (triangles > room.areas.length) room = roomForNormals(triangles * 2);
+    const { normals, areas } = faceNormals(positions, indices, room);
+    for (let face = 0; face < triangles; face++) {
       // Coordinates that make no sense have no area that is large enough either.
-      if (!(twice / 2 >= SMALL_FACE)) continue;
-      const side = sideOf(nx / twice, ny / twice, nz / twice);
-      const x = (side * nx) / twice;
-      const y = (side * ny) / twice;
-      const z = (side * nz) / twice;
+      if (!(areas[face]! / 2 >= SMALL_FACE)) continue;
+      const at = indices[face * 3]! * 3;
+      const side = sideOf(normals[face * 3]!, normals[face * 3 + 1]!, normals[face * 3 + 2]!);
+      const x = side * normals[face * 3]!;
+      const y = side * normals[face * 3 + 1]!;
+      const z = side * normals[face * 3 + 2]!;
       owner[count] = piece;
       element[count] = pieces[piece]!.element;
       look[count] = looks[piece]!;
-      faces[count] = i / 3;
+      faces[count] = face;
       sides[count] = side;
       fronts[count * 3] = x;
       fronts[count * 3 + 1] = y;
       fronts[count * 3 + 2] = z;
       directions[count] = mixed(mixed(mixed(0, x), y), z);
-      distances[count++] = x * p[a]! + y * p[a + 1]! + z * p[a + 2]!;
+      distances[count++] = x * positions[at]! + y * positions[at + 1]! + z * positions[at + 2]!;
     }
   }
   return {

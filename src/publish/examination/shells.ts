@@ -1,4 +1,4 @@
-import { boxSize } from '@/core/math/box3';
+import { longestSide } from '@/core/math/box3';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';
@@ -41,7 +41,7 @@ export function examineShells({ pieces }: Examined): { insideOut: Check; open: C
 }
 
 export function shellOf({ positions, indices, box }: Piece): Shell {
-  const step = Math.max(...boxSize(box), 1e-6) / (STEPS - 1);
+  const step = Math.max(longestSide(box), 1e-6) / (STEPS - 1);
   const words = new Int32Array(positions.length);
   for (let i = 0; i < words.length; i++) words[i] = Math.round((positions[i]! - box[i % 3]!) / step);
   const { of: corner } = uniqueRows(words, 3);
