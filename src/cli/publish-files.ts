@@ -1,13 +1,14 @@
-import { mkdirSync, readdirSync, existsSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { ModelFileError } from '@/formats/model-file-error';
 import { convert } from '@/publish/convert';
 import { config } from '@/server/config';
+import { gatherParts, withOneFile } from './model-parts';
 
 /**
- * `yurta publish FILE… --out DIR`: the publishing pipeline without a server. One file is written into DIR itself,
- * several into a folder each. Time and memory are limited as in the server's worker.
+ * `yurta publish FILE… --out DIR`: the publishing pipeline without a server. One model is written into DIR itself,
+ * several into a folder each; models that come in parts take those beside them along. Time and memory are limited as in the server's worker.
  *
  * @param frame unit and up axis for files that name none, instead of what their shape proposes
  * @returns the exit code: 0, or 2 if a file could not be published
@@ -19,17 +20,20 @@ export async function publishFiles(
   frame: Partial<ModelFrame> = {},
 ): Promise<number> {
   let code = 0;
-  for (const file of files) {
-    const name = basename(file);
-    const folder = files.length === 1 ? out : join(out, name.replace(/\.[^.]+$/, ''));
+  const models = await gatherParts(files);
+  for (const model of models) {
+    const name = basename(model.main);
+    const folder = models.length === 1 ? out : join(out, name.replace(/\.[^.]+$/, ''));
     try {
-      if (!existsSync(file)) throw new ModelFileError('empty', `“${file}” does not exist.`);
+      if (!existsSync(model.main)) throw new ModelFileError('empty', `“${model.main}” does not exist.`);
       if (existsSync(folder) && readdirSync(folder).length > 0)
         throw new ModelFileError('damaged', `The folder ${folder} is not empty; choose another for “${name}”.`);
       mkdirSync(folder, { recursive: true });
       const { jobMinutes, jobMemoryMb } = config();
       const limits = { minutes: jobMinutes, memoryMb: jobMemoryMb };
-      const report = await convert({ path: file, fileName: name, outFolder: folder, limits, settings: { frame } });
+      const report = await withOneFile(model, (path) =>
+        convert({ path, fileName: name, outFolder: folder, limits, settings: { frame } }),
+      );
       const summary = {
         file: name,
         out: folder,
@@ -44,10 +48,11 @@ export async function publishFiles(
         quantisationError: report.quantisationError,
         time: report.time,
       };
+      const { tilesBrotli, indexBrotli, pictures } = report.weight;
       console.log(
         json
           ? JSON.stringify(summary)
-          : `${name}: ${report.counts.elements} elements, ${report.counts.elementsWithGeometry} with geometry, ${report.unread.length} not read, ${report.counts.triangles} triangles in ${report.counts.tiles} tiles, ${Math.round((report.weight.tilesBrotli + report.weight.indexBrotli) / 1024)} kB as sent`,
+          : `${name}: ${report.counts.elements} elements, ${report.counts.elementsWithGeometry} with geometry, ${report.unread.length} not read, ${report.counts.triangles} triangles in ${report.counts.tiles} tiles, ${Math.round((tilesBrotli + indexBrotli + pictures) / 1024)} kB as sent`,
       );
     } catch (error) {
       if (!(error instanceof ModelFileError) && !isFileSystemError(error)) throw error;

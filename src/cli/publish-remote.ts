@@ -1,5 +1,6 @@
 import { existsSync, statSync } from 'node:fs';
 import type { RevisionDetail } from '@/core/project/models';
+import { gatherParts, withOneFile } from './model-parts';
 import { Remote, RemoteError, type Publication } from './remote';
 
 export interface RemoteOptions extends Publication {
@@ -11,18 +12,20 @@ export interface RemoteOptions extends Publication {
 }
 
 /**
- * `yurta publish FILE… --server URL --project ID`: sends files to a server and tells what became of them.
+ * `yurta publish FILE… --server URL --project ID`: sends files to a server, models that come in parts with their
+ * parts, and tells what became of them.
  *
  * @returns the exit code: 0, or 2 if a file was not published
  */
 export async function publishRemote(files: string[], options: RemoteOptions): Promise<number> {
   let code = 0;
-  for (const file of files) {
+  for (const model of await gatherParts(files)) {
+    const file = model.main;
     try {
       if (!existsSync(file) || !statSync(file).isFile())
         throw new RemoteError(`“${file}” does not exist or is no file.`, false);
       const remote = new Remote(options.server, options.token);
-      const revisionId = await remote.publish(file, options);
+      const revisionId = await withOneFile(model, (path) => remote.publish(path, options));
       if (!options.wait) {
         console.log(options.json ? JSON.stringify({ file, revisionId }) : `${file}: queued`);
         continue;

@@ -95,12 +95,17 @@ it('waits until a file is whole', async () => {
 
 it('sends a model with its parts, and again when a part changes', async () => {
   await writeFile(join(folder, 'chair.obj'), 'mtllib chair.mtl');
-  await writeFile(join(folder, 'chair.mtl'), 'newmtl oak');
+  await writeFile(join(folder, 'chair.mtl'), 'newmtl oak\nmap_Kd wood/oak.png');
+  await writeFile(join(folder, 'other.png'), 'of something else');
+  await mkdir(join(folder, 'wood'));
+  await writeFile(join(folder, 'wood', 'oak.png'), 'pale');
   await begin();
   await until(() => remote.sent.length === 1);
-  expect(Object.keys(unzipSync(remote.sent[0]!.content)).sort()).toEqual(['chair.mtl', 'chair.obj']);
-  await writeFile(join(folder, 'chair.mtl'), 'newmtl walnut');
+  expect(Object.keys(unzipSync(remote.sent[0]!.content)).sort()).toEqual(['chair.mtl', 'chair.obj', 'wood/oak.png']);
+  await writeFile(join(folder, 'wood', 'oak.png'), 'darker');
   await until(() => remote.sent.length === 2);
+  await writeFile(join(folder, 'other.png'), 'of something else, changed');
+  await new Promise((done) => setTimeout(done, 500));
   expect(sent()).toEqual(['chair.obj.zip', 'chair.obj.zip']);
 });
 

@@ -1,11 +1,10 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdtemp, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { watch, type FSWatcher } from 'chokidar';
-import { zipSync, type Zippable } from 'fflate';
 import { comesInParts, isModelFile, isPartFile } from '@/core/project/incoming-file';
+import { partsBeside, withOneFile } from './model-parts';
 import { sentence } from './publish-remote';
 import { RemoteError, type Publication, type Remote } from './remote';
 
@@ -71,8 +70,9 @@ export class FolderWatch {
   private async settled(path: string): Promise<void> {
     if (isModelFile(path)) this.enqueue(path);
     else if (isPartFile(path)) {
-      // A part that changed is sent with the models beside it.
-      for (const name of await readdir(dirname(path))) if (comesInParts(name)) this.enqueue(join(dirname(path), name));
+      // A part that changed is sent with the models beside it, or above it, that name it.
+      for (let at = dirname(path); at.startsWith(this.folder); at = dirname(at))
+        for (const name of await readdir(at)) if (comesInParts(name)) this.enqueue(join(at, name));
     }
   }
 
@@ -89,11 +89,11 @@ export class FolderWatch {
   private async send(path: string): Promise<void> {
     const name = relative(this.folder, path);
     try {
-      const files = await withParts(path);
-      const mark = await markOf(files);
+      const parts = await partsBeside(path);
+      const mark = await markOf([path, ...parts]);
       if (this.ledger[name] === mark) return;
       this.options.say(`${name}: sending`);
-      const revisionId = await this.publish(path, files);
+      const revisionId = await withOneFile({ main: path, parts }, (file) => this.remote.publish(file, this.options));
       this.ledger[name] = mark;
       await writeLedger(this.folder, this.ledger);
       this.options.say(`${name}: ${sentence(await this.remote.outcome(revisionId, () => undefined))}`);
@@ -104,27 +104,6 @@ export class FolderWatch {
       setTimeout(() => this.enqueue(path), this.options.retryMs).unref();
     }
   }
-
-  private async publish(path: string, files: string[]): Promise<string> {
-    if (files.length === 1) return this.remote.publish(path, this.options);
-    const folder = await mkdtemp(join(tmpdir(), 'yurta-watch-'));
-    try {
-      const archive = join(folder, `${basename(path)}.zip`);
-      const content: Zippable = {};
-      for (const file of files) content[basename(file)] = [new Uint8Array(await readFile(file)), { level: 1 }];
-      await writeFile(archive, zipSync(content));
-      return await this.remote.publish(archive, this.options);
-    } finally {
-      await rm(folder, { recursive: true, force: true });
-    }
-  }
-}
-
-/** A model file, and the parts beside it if it is of a kind that has any. */
-async function withParts(path: string): Promise<string[]> {
-  if (!comesInParts(path)) return [path];
-  const parts = (await readdir(dirname(path))).filter(isPartFile).sort();
-  return [path, ...parts.map((name) => join(dirname(path), name))];
 }
 
 /** Tells one state of files from another by their sizes and times. */

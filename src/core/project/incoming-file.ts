@@ -16,7 +16,20 @@ export const MODEL_ENDINGS = [
   '.zip',
 ] as const;
 /** Endings of files that belong to a model that comes in parts. */
-export const PART_ENDINGS = ['.mtl', '.bin', '.png', '.jpg', '.jpeg', '.webp', '.tga', '.bmp', '.ktx2'] as const;
+export const PART_ENDINGS = [
+  '.mtl',
+  '.bin',
+  '.png',
+  '.jpg',
+  '.jpeg',
+  '.webp',
+  '.gif',
+  '.tif',
+  '.tiff',
+  '.tga',
+  '.bmp',
+  '.ktx2',
+] as const;
 const IN_PARTS = ['.obj', '.gltf', '.dae', '.ply'];
 
 export function isModelFile(fileName: string): boolean {
