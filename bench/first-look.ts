@@ -11,10 +11,11 @@ await withInputs('first-look', async (forEachInput, _runs, scratch) => {
     await rm(out, { recursive: true, force: true });
     const { report } = await publishModel(path, { fileName: name, outFolder: out });
     const { firstLook } = report.forecast!;
+    const whole = report.weight.tilesBrotli + report.weight.pictures;
     tell('first-look', name, {
       bytes: firstLook,
-      reference: report.weight.tilesBrotli,
-      ratio: round(firstLook / report.weight.tilesBrotli),
+      reference: whole,
+      ratio: round(firstLook / whole),
       levels: report.counts.levels,
     });
   });

@@ -39,6 +39,8 @@ export interface EncodedTile {
   primitives: number;
   /** Bytes of its vertices and triangles in the memory of a graphics card, without pictures. */
   bytesDrawn: number;
+  /** Bytes of its vertices, triangles and places before they are packed. */
+  bytesUnpacked: number;
   /** Textures that it shows. */
   textures: Set<number>;
   /** Rows of the elements that show at least one triangle. */
@@ -98,6 +100,7 @@ export async function encodeTile(
     glb: await scene.write(),
     triangles: all.reduce((sum, { mesh, times }) => sum + (mesh.indices.length / 3) * times, 0),
     primitives: meshes.length + repeatedLooks.size,
+    bytesUnpacked: scene.bytes,
     bytesDrawn: all.reduce((sum, { mesh, times }) => sum + bytesDrawn(mesh, times), 0),
     textures: new Set(all.map(({ mesh }) => mesh.texture).filter((texture) => pictures.has(texture))),
     elements,
@@ -190,6 +193,11 @@ class TileScene {
           .setAttribute('_FEATURE_ID_0', this.accessor('SCALAR', ids)),
       )
       .setExtension('EXT_instance_features', features.createInstanceFeatures().setFeatureCount(new Set(ids).size));
+  }
+
+  /** Of all that is added so far, as it is. */
+  get bytes(): number {
+    return [...this.accessors.values()].reduce((sum, accessor) => sum + accessor.getByteLength(), 0);
   }
 
   /** Loosely packed, which weighs less as sent; a tile that would become too large for it, tightly. */

@@ -14,6 +14,7 @@ import { buildDetail } from './detail/build-detail';
 import type { PlacedGeometry } from './element-geometry';
 import { mend } from './examination/mend';
 import { writePictures } from './pictures';
+import { plainBytes } from './plain-bytes';
 import { prepare, type Prepared } from './prepare';
 import type { PublishedRevision, PublishOptions } from './publish-model';
 import type { StageClock } from './stage-clock';
@@ -105,6 +106,11 @@ export async function makeRevision(
     weight: {
       plain,
       mergedTriangles: merged,
+      steps: {
+        tidied: geometry.pieces.reduce((sum, piece) => sum + plainBytes(piece), 0),
+        once: tiles.weight.once,
+        rounded: tiles.weight.rounded,
+      },
       tiles: tiles.weight.full,
       tilesBrotli: tiles.weight.fullBrotli,
       coarserBrotli: tiles.weight.coarserBrotli,

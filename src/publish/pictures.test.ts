@@ -36,7 +36,7 @@ describe('pictures', () => {
     // The material halves the green; packing a picture may cost a step of 255.
     for (const [i, due] of [200, 50, 50].entries()) expect(Math.abs([r, g, b][i]! * 255 - due)).toBeLessThan(2);
     expect(a).toBe(1);
-    expect(out.memory.get(0)!.full).toBeCloseTo((1024 * 512 * 4 * 4) / 3, 0);
+    expect(out.files.get(0)!.full.memory).toBeCloseTo((1024 * 512 * 4 * 4) / 3, 0);
     expect(out.warnings).toEqual([]);
   });
 

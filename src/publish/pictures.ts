@@ -10,22 +10,21 @@ export interface Surface extends SurfaceMaterial {
   plain: SurfaceMaterial['color'];
 }
 
-/** Where the two sizes of a picture lie, relative to the tiles' folder. */
-interface PictureFiles {
-  full: string;
-  small: string;
+/** One size of a picture. */
+interface PictureFile {
+  /** Relative to the tiles' folder. */
+  address: string;
+  bytes: number;
+  /** Bytes in the memory of a graphics card, with its smaller copies. */
+  memory: number;
 }
 
 export interface WrittenPictures {
   surfaces: Surface[];
-  /** By texture. */
-  files: Map<number, PictureFiles>;
+  /** By texture, in both sizes. */
+  files: Map<number, { full: PictureFile; small: PictureFile }>;
   /** Bytes of all files. */
   bytes: number;
-  /** Bytes of the small pictures, by texture. */
-  smallBytes: Map<number, number>;
-  /** Bytes that the small and the full pictures take in the memory of a graphics card, with their smaller copies. */
-  memory: Map<number, { full: number; small: number }>;
   warnings: ReadWarning[];
 }
 
@@ -53,8 +52,6 @@ export async function writePictures(
     surfaces: [],
     files: new Map(),
     bytes: 0,
-    smallBytes: new Map(),
-    memory: new Map(),
     warnings: [],
   };
   const shown = new Set([...used].map((material) => model.materials[material]!.texture));
@@ -76,12 +73,16 @@ export async function writePictures(
     const shrunk = await shrinkPicture(model.textures[i]!, side, SMALL).catch(() => null);
     if (!shrunk) return warn(i);
     const { full, small, mean } = shrunk;
-    await writeFile(join(outFolder, 'textures', `${i}.webp`), full);
-    await writeFile(join(outFolder, 'textures', `${i}-small.webp`), small);
-    out.files.set(i, { full: `../textures/${i}.webp`, small: `../textures/${i}-small.webp` });
-    out.bytes += full.length + small.length;
-    out.smallBytes.set(i, small.length);
-    out.memory.set(i, { full: pixels([size], side) * BYTES_A_PIXEL, small: pixels([size], SMALL) * BYTES_A_PIXEL });
+    const write = async (name: string, content: Buffer, edge: number): Promise<PictureFile> => {
+      await writeFile(join(outFolder, 'textures', name), content);
+      out.bytes += content.length;
+      const memory = pixels([size], edge) * BYTES_A_PIXEL;
+      return { address: `../textures/${name}`, bytes: content.length, memory };
+    };
+    out.files.set(i, {
+      full: await write(`${i}.webp`, full, side),
+      small: await write(`${i}-small.webp`, small, SMALL),
+    });
     means.set(i, mean);
   });
   out.surfaces = model.materials.map((material) => {

@@ -3,6 +3,7 @@ import type { PublishSettings } from '@/core/project/publish-settings';
 import type { BuildingModel } from '@/formats/building-model';
 import { placeGeometry, type PlacedGeometry } from './element-geometry';
 import { mergeFacets } from './merge-facets';
+import { plainBytes } from './plain-bytes';
 import { reveal } from './reveal';
 import { shareGeometries } from './share-geometries';
 import { changeSurfaces } from './surfaces/change-surfaces';
@@ -37,15 +38,7 @@ export async function prepare(
     withheld,
     newCategories,
     changes: changed.changes,
-    plain: plainBytes(model),
+    plain: model.placements.reduce((sum, { geometry }) => sum + plainBytes(model.geometries[geometry]!), 0),
     merged: merged.saved,
   };
-}
-
-/** What the triangles would take as they are: every placement apart, vertices of six 32-bit numbers. */
-function plainBytes({ placements, geometries }: BuildingModel): number {
-  return placements.reduce((sum, { geometry }) => {
-    const { positions, indices } = geometries[geometry]!;
-    return sum + (positions.length / 3) * 24 + indices.length * 4;
-  }, 0);
 }

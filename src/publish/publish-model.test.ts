@@ -3,7 +3,7 @@ import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliDecompressSync } from 'node:zlib';
-import { NodeIO, type Node, type Primitive } from '@gltf-transform/core';
+import { Document, NodeIO, type Node, type Primitive } from '@gltf-transform/core';
 import { ALL_EXTENSIONS, type InstancedMesh } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
@@ -75,11 +75,26 @@ describe('a published revision', () => {
     }
   });
 
+  it('says what is left after each step, as its files tell', async () => {
+    const { plain, steps, tiles } = revision.report.weight;
+    await MeshoptDecoder.ready;
+    const { root } = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as Tileset;
+    const sum = { unpacked: 0, stored: 0 };
+    for (const { content } of tilesOf(root).filter(({ children }) => !children)) {
+      const glb = await readFile(join(out, content!.uri));
+      sum.stored += glb.length;
+      const document = await reader().readBinary(glb);
+      for (const accessor of document.getRoot().listAccessors()) sum.unpacked += accessor.getByteLength();
+    }
+    expect([steps!.rounded, tiles]).toEqual([sum.unpacked, sum.stored]);
+    expect(plain).toBeGreaterThan(steps!.tidied);
+    expect(steps!.once).toBeLessThan(steps!.tidied);
+    expect(steps!.rounded).toBeLessThan(steps!.once);
+  });
+
   it('shows every element of the index where its box says, in its own colour', async () => {
     await MeshoptDecoder.ready;
-    const io = new NodeIO()
-      .registerExtensions(ALL_EXTENSIONS)
-      .registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+    const io = reader();
     const index = JSON.parse(await readFile(join(out, 'elements.json'), 'utf8')) as ElementIndex;
     const quantised = boxesOfColumns(index.boxes);
     const seen = new Set<number>();
@@ -139,6 +154,56 @@ describe('a published revision', () => {
     expect(existsSync(join(out, 'report.json'))).toBe(true);
   });
 });
+
+describe('a published thing with a heavy picture', () => {
+  it('shows at once with a small one', async () => {
+    const folder = await mkdtemp(join(tmpdir(), 'publish-'));
+    try {
+      await writeFile(join(folder, 'table.glb'), await pictured());
+      const out = join(folder, 'revision');
+      const { report } = await publishModel(join(folder, 'table.glb'), { fileName: 'table.glb', outFolder: out });
+      const { root } = JSON.parse(await readFile(join(out, 'tileset.json'), 'utf8')) as Tileset;
+      const first = await readFile(join(out, root.content!.uri));
+      const json = first.subarray(20, 20 + first.readUInt32LE(12)).toString(); // a GLB begins with it
+      const [picture] = (JSON.parse(json) as { images: { uri: string }[] }).images;
+      const small = await readFile(join(out, 'tiles', picture!.uri));
+      const { firstLook, devices } = report.forecast!;
+      const whole = report.weight.tilesBrotli + report.weight.pictures;
+      expect(firstLook).toBeGreaterThan(small.length);
+      expect(firstLook).toBeLessThan(whole / 10);
+      expect(devices.every(({ bytes }) => bytes > whole / 2)).toBe(true); // near it, the picture is seen in full
+    } finally {
+      await rm(folder, { recursive: true });
+    }
+  });
+});
+
+/** A square with a picture of noise, which no packing makes light. */
+async function pictured(): Promise<Uint8Array> {
+  let state = 1;
+  const noise = Uint8Array.from({ length: 512 * 512 * 3 }, () => (state = (state * 48271) % 2147483647) & 255);
+  const png = await sharp(noise, { raw: { width: 512, height: 512, channels: 3 } })
+    .png()
+    .toBuffer();
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const accessor = (type: 'VEC2' | 'VEC3' | 'SCALAR', array: Float32Array<ArrayBuffer> | Uint16Array<ArrayBuffer>) =>
+    document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
+  const texture = document.createTexture('noise').setImage(new Uint8Array(png)).setMimeType('image/png');
+  const primitive = document
+    .createPrimitive()
+    .setAttribute('POSITION', accessor('VEC3', Float32Array.of(0, 0, 0, 1, 0, 0, 1, 0, 1, 0, 0, 1)))
+    .setAttribute('TEXCOORD_0', accessor('VEC2', Float32Array.of(0, 0, 1, 0, 1, 1, 0, 1)))
+    .setIndices(accessor('SCALAR', Uint16Array.of(0, 1, 2, 0, 2, 3)))
+    .setMaterial(document.createMaterial().setBaseColorTexture(texture));
+  const node = document.createNode('table top').setMesh(document.createMesh().addPrimitive(primitive));
+  document.createScene().addChild(node);
+  return new NodeIO().writeBinary(document);
+}
+
+function reader(): NodeIO {
+  return new NodeIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+}
 
 /** Where a primitive stands: once, with a row a vertex, or in many places, with a row each. */
 function placesOf(

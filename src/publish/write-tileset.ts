@@ -11,14 +11,15 @@ import { countTriangles, firstLook, type DetailNode } from './detail/levels';
 import type { PlacedGeometry } from './element-geometry';
 import type { EncodedTile } from './encode-tile';
 import type { Surface, WrittenPictures } from './pictures';
-import { findRepeats, type SharingPiece } from './repeats';
+import { plainBytes } from './plain-bytes';
+import { findRepeats, type SharingPiece, type TileContent } from './repeats';
 
 /** The first tile takes at most this share of the whole, and never more than so many bytes; what describes it comes on top. */
 const FIRST_SHARE = 0.08;
 const FIRST_BYTES = 140_000;
 /** Triangles; with fewer, a first tile weighs about as much as what stands around them. */
 const FEWEST = 64;
-/** What is lighter than this is sent whole at once. */
+/** What is lighter than this, with its pictures, is sent whole at once. */
 const WORTH_LEVELS = 12_000;
 /** A level with more than this share of the triangles of the next one is not sent. */
 const WORTH_SENDING = 0.7;
@@ -39,6 +40,9 @@ export interface WrittenTileset {
   levels: number;
   quantisationError: number;
   weight: {
+    /** Full detail: every shape written once, as plain as in the file; then with shared, rounded vertices. */
+    once: number;
+    rounded: number;
     /** Tiles of full detail, as stored and as sent. */
     full: number;
     fullBrotli: number;
@@ -54,6 +58,10 @@ interface Written {
   tile: EncodedTile;
   brotli: number;
   memory: number;
+  /** Bytes of its triangles as they came, but each repeated shape once. */
+  once: number;
+  /** Bytes of the pictures that it shows, by address. */
+  pictures: DetailTile['pictures'];
 }
 
 /**
@@ -73,7 +81,8 @@ export async function writeTileset(
   await mkdir(join(outFolder, 'tiles'), { recursive: true });
   const isLight = wholes.reduce((sum, triangles) => sum + triangles, 0) < LIGHT.triangles;
   const writer = new TileWriter(pictures, outFolder, cores, isLight ? BROTLI_QUALITY.light : BROTLI_QUALITY.heavy);
-  const sum = { triangles: 0, full: 0, fullBrotli: 0, quantisationError: 0 };
+  const sum = { triangles: 0, once: 0, rounded: 0, full: 0, fullBrotli: 0, quantisationError: 0 };
+  const fullPictures = new Map<string, number>();
   const shown = new Set<number>();
   const leaves = leavesOf(top);
   const coarser = top.children.flatMap(worthSending);
@@ -90,6 +99,9 @@ export async function writeTileset(
     written.set(leaf, tile);
     for (const element of tile.tile.elements) shown.add(element);
     sum.triangles += tile.tile.triangles;
+    for (const [address, bytes] of tile.pictures) fullPictures.set(address, bytes);
+    sum.once += tile.once;
+    sum.rounded += tile.tile.bytesUnpacked;
     sum.full += tile.tile.glb.length;
     sum.fullBrotli += tile.brotli;
     sum.quantisationError = Math.max(sum.quantisationError, tile.tile.quantisationError);
@@ -103,13 +115,15 @@ export async function writeTileset(
     if (tile) written.set(node, tile);
   });
 
-  const isWorthLevels = sum.fullBrotli >= WORTH_LEVELS || top.children.length > 0;
-  const first = isWorthLevels ? await writeFirst(ahead, most, look, sum.fullBrotli, writer) : null;
+  const full = sum.fullBrotli + bytesOf(fullPictures);
+  const isWorthLevels = full >= WORTH_LEVELS || top.children.length > 0;
+  const first = isWorthLevels ? await writeFirst(ahead, most, look, full, writer) : null;
   let root = describe(top, written);
   if (first) {
     const { uri } = first.written;
     const children = top.children.length > 0 ? root.children : [root];
-    root = { box: top.box, error: first.error, cost: costOf(first.written), uri, children };
+    const { pictures } = first.written;
+    root = { box: top.box, error: first.error, cost: costOf(first.written), pictures, uri, children };
   }
   // Without a first tile of its own, the top is a leaf.
   const firstWritten = first?.written ?? written.get(top);
@@ -128,10 +142,12 @@ export async function writeTileset(
     levels: depthOf(root),
     quantisationError: sum.quantisationError,
     weight: {
+      once: sum.once,
+      rounded: sum.rounded,
       full: sum.full,
       fullBrotli: sum.fullBrotli,
       coarserBrotli: writer.brotli - sum.fullBrotli,
-      firstLook: tilesetSize.brotli + (firstWritten?.brotli ?? 0) + writer.pictureBytes(firstWritten),
+      firstLook: tilesetSize.brotli + (firstWritten ? firstWritten.brotli + bytesOf(firstWritten.pictures) : 0),
     },
   };
 }
@@ -144,37 +160,42 @@ function letGo(node: DetailNode, top: DetailNode): void {
 type Look = Awaited<ReturnType<typeof firstLook>>;
 
 /**
- * Makes the first tile as good as its budget allows.
+ * Makes the first tile as good as its budget allows. Half of that may go to pictures; all are small.
  *
  * @param best the look of most triangles
  * @param lookOf one of at most so many
+ * @param full bytes of full detail with its pictures, as sent
  * @returns null if no triangle of it survives rounding
  */
 async function writeFirst(
   best: Look,
   most: number,
   lookOf: (triangles: number) => Promise<Look>,
-  fullBrotli: number,
+  full: number,
   writer: TileWriter,
 ): Promise<{ error: number; written: Written } | null> {
-  const budget = Math.min(FIRST_BYTES, Math.max(fullBrotli * FIRST_SHARE, 1500));
+  const budget = Math.min(FIRST_BYTES, Math.max(full * FIRST_SHARE, 1500));
   let [look, triangles] = [best, most];
   for (;;) {
-    const encoded = await writer.encode(look.parts, look.error);
+    const encoded = await writer.encode(look.parts, { mostBytes: budget / 2 });
     if (!encoded) return null;
-    if (encoded.brotli <= budget || triangles <= FEWEST) {
-      return { error: Math.max(look.error, 1e-3), written: await writer.keep(encoded) };
+    const room = budget - bytesOf(encoded.pictures);
+    if (encoded.brotli <= room || triangles <= FEWEST) {
+      const blur = encoded.pictures.size > 0 ? SMALL_PICTURES : 1e-3;
+      return { error: Math.max(look.error, blur), written: await writer.keep(encoded) };
     }
-    triangles = Math.max(FEWEST, Math.floor(triangles * Math.min(0.8, (budget / encoded.brotli) * 0.95)));
+    triangles = Math.max(FEWEST, Math.floor(triangles * Math.min(0.8, (room / encoded.brotli) * 0.95)));
     look = await lookOf(triangles);
   }
 }
 
-interface Packed {
-  tile: EncodedTile;
+interface Packed extends Omit<Written, 'uri'> {
   packed: Buffer;
-  brotli: number;
-  far: boolean;
+}
+
+/** Pictures of a coarse tile are small: so many bytes of them at most. */
+interface FewPictures {
+  mostBytes: number;
 }
 
 /** Encodes tiles and writes them, as they are and packed. */
@@ -190,48 +211,61 @@ class TileWriter {
     private readonly quality: number,
   ) {}
 
-  async encode(parts: SharingPiece[], error: number): Promise<Packed | null> {
-    const far = error > SMALL_PICTURES;
+  /** @param few null for all pictures in full */
+  async encode(parts: SharingPiece[], few: FewPictures | null): Promise<Packed | null> {
+    if (parts.length === 0) return null;
     const box = emptyBox();
     for (const part of parts) expandByBox(box, part.box);
-    const surfaces = far ? fewPictures(this.pictures.surfaces, parts) : this.pictures.surfaces;
-    const addresses = new Map(
-      [...this.pictures.files].map(([texture, files]) => [texture, far ? files.small : files.full]),
-    );
-    if (parts.length === 0) return null;
+    const size = few ? 'small' : 'full';
+    const surfaces = few ? fewPictures(this.pictures, parts, few) : this.pictures.surfaces;
+    const addresses = new Map([...this.pictures.files].map(([texture, files]) => [texture, files[size].address]));
     const content = findRepeats(parts);
     const tile = await this.cores.anywhere('encode', { content, box, surfaces, pictures: addresses });
     if (!tile) return null;
     const packed = await pack(tile.glb, this.quality);
-    return { tile, packed, brotli: Math.min(packed.length, tile.glb.length), far };
+    const shown = [...tile.textures].map((texture) => this.pictures.files.get(texture)![size]);
+    return {
+      tile,
+      packed,
+      once: plainOnce(content),
+      brotli: Math.min(packed.length, tile.glb.length),
+      memory: shown.reduce((sum, { memory }) => sum + memory, tile.bytesDrawn),
+      pictures: new Map(shown.map(({ address, bytes }) => [address, bytes])),
+    };
   }
 
   async write(parts: SharingPiece[], error: number): Promise<Written | null> {
-    const encoded = await this.encode(parts, error);
+    const encoded = await this.encode(parts, error > SMALL_PICTURES ? { mostBytes: Infinity } : null);
     return encoded && this.keep(encoded);
   }
 
-  async keep({ tile, packed, brotli, far }: Packed): Promise<Written> {
+  async keep({ packed, ...tile }: Packed): Promise<Written> {
     const uri = `tiles/${this.count++}.glb`;
-    this.brotli += brotli;
+    this.brotli += tile.brotli;
     const path = join(this.outFolder, uri);
-    await writeFile(path, tile.glb);
-    if (packed.length < tile.glb.length) await writeFile(`${path}.br`, packed);
-    const memory = [...tile.textures].reduce((sum, texture) => {
-      const size = this.pictures.memory.get(texture)!;
-      return sum + (far ? size.small : size.full);
-    }, tile.bytesDrawn);
-    return { uri, tile, brotli, memory };
-  }
-
-  /** Bytes of the pictures that a tile of the coarsest level shows. */
-  pictureBytes(tile: Written | undefined): number {
-    return [...(tile?.tile.textures ?? [])].reduce((sum, texture) => sum + this.pictures.smallBytes.get(texture)!, 0);
+    const { glb } = tile.tile;
+    await writeFile(path, glb);
+    if (packed.length < glb.length) await writeFile(`${path}.br`, packed);
+    return { uri, ...tile };
   }
 }
 
+/** What a tile would take as its triangles came, with each shape that stands there often written once. */
+function plainOnce({ single, repeats }: TileContent): number {
+  const shapes = new Map(repeats.map(({ piece }) => [piece.positions, piece]));
+  return [...single, ...shapes.values()].reduce((sum, piece) => sum + plainBytes(piece), 0);
+}
+
+function bytesOf(pictures: DetailTile['pictures']): number {
+  return [...pictures.values()].reduce((sum, bytes) => sum + bytes, 0);
+}
+
 /** Surfaces of which only those that cover most keep their pictures. */
-function fewPictures(surfaces: Surface[], parts: SharingPiece[]): Surface[] {
+function fewPictures(
+  { surfaces, files }: WrittenPictures,
+  parts: SharingPiece[],
+  { mostBytes }: FewPictures,
+): Surface[] {
   const covered = new Map<number, number>();
   for (const part of parts) {
     const { texture } = surfaces[part.material]!;
@@ -239,12 +273,14 @@ function fewPictures(surfaces: Surface[], parts: SharingPiece[]): Surface[] {
     const [x, y, z] = boxSize(part.box).sort((a, b) => b - a) as [number, number, number];
     covered.set(texture, (covered.get(texture) ?? 0) + x * y + z * x);
   }
-  const kept = new Set(
-    [...covered]
-      .sort((a, b) => b[1] - a[1])
-      .slice(0, FAR_PICTURES)
-      .map(([texture]) => texture),
-  );
+  const kept = new Set<number>();
+  let room = mostBytes;
+  for (const [texture] of [...covered].sort((a, b) => b[1] - a[1]).slice(0, FAR_PICTURES)) {
+    const { bytes } = files.get(texture)!.small;
+    if (bytes > room) continue;
+    room -= bytes;
+    kept.add(texture);
+  }
   return surfaces.map((surface) =>
     surface.texture === undefined || kept.has(surface.texture) ? surface : { ...surface, texture: undefined },
   );
@@ -277,6 +313,7 @@ function describe(node: DetailNode, written: Map<DetailNode, Written>): DetailTi
     box: node.box,
     error: node.error,
     cost: own ? costOf(own) : null,
+    pictures: own?.pictures ?? new Map<string, number>(),
     ...(own && { uri: own.uri }),
     children: node.children
       .map((child) => describe(child, written))

@@ -124,7 +124,8 @@ function summaries() {
     'schema', ${report}->'source'->'schema',
     'elements', ${report}->'counts'->'elements',
     'triangles', ${report}->'counts'->'triangles',
-    'sent', (${report}->'weight'->>'tilesBrotli')::float + (${report}->'weight'->>'indexBrotli')::float,
+    'sent', (${report}->'weight'->>'tilesBrotli')::float + (${report}->'weight'->>'indexBrotli')::float
+      + (${report}->'weight'->>'pictures')::float,
     'firstLook', ${report}->'forecast'->'firstLook',
     'heavyOn', jsonb_path_query_array(${report}, '$.forecast.devices[*] ? (@.fits == false).device'),
     'unread', jsonb_array_length(${report}->'unread'),

@@ -20,7 +20,7 @@ const REPORT = {
   source: { format: 'IFC', schema: 'IFC4' },
   frame: { from: 'file' },
   counts: { elements: 12, triangles: 340 },
-  weight: { tilesBrotli: 1000, indexBrotli: 24 },
+  weight: { tilesBrotli: 1000, indexBrotli: 24, pictures: 300 },
   withheld: { elements: 0, newCategories: [] },
   mended: [],
   cameras: [{ name: 'Door' }],

@@ -5,7 +5,7 @@ export interface TileCost {
   triangles: number;
   /** Draw calls: surfaces and ink lines. */
   drawCalls: number;
-  /** Bytes as sent. */
+  /** Bytes as sent, without pictures: many tiles show the same. */
   bytes: number;
   /** Bytes in the memory of a graphics card. */
   memory: number;
@@ -19,5 +19,7 @@ export interface DetailTile {
   error: number;
   /** Null where nothing is drawn at this level. */
   cost: TileCost | null;
+  /** Bytes of the pictures that it shows, by address. */
+  pictures: ReadonlyMap<string, number>;
   children: DetailTile[];
 }

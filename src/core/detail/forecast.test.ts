@@ -6,7 +6,8 @@ import { COARSEST_PIXEL_ERROR, FINEST_PIXEL_ERROR } from './device';
 import { forecast } from './forecast';
 
 function tile(box: Box3, error: number, triangles: number, children: DetailTile[] = []): DetailTile {
-  return { box, error, cost: { triangles, drawCalls: 2, bytes: triangles * 4, memory: triangles * 30 }, children };
+  const cost = { triangles, drawCalls: 2, bytes: triangles * 4, memory: triangles * 30 };
+  return { box, error, cost, pictures: new Map(), children };
 }
 
 const LEFT = tile([-10, 0, 0, 0, 10, 10], 0, 900);
@@ -47,6 +48,14 @@ describe('a forecast', () => {
     expect(phone).toMatchObject({ device: 'phone', triangles: 2000, drawCalls: 4, bytes: 8000, memory: 60_000 });
     expect(headset).toMatchObject({ device: 'headset', triangles: 4000, drawCalls: 8, bytes: 8000 });
     expect(devices.every(({ fits, pixelError }) => fits && pixelError === FINEST_PIXEL_ERROR)).toBe(true);
+  });
+
+  it('counts a picture once, however many tiles show it', () => {
+    const shown = new Map([['brick.webp', 5000]]);
+    const left = { ...LEFT, pictures: shown };
+    const right = { ...RIGHT, pictures: new Map([...shown, ['oak.webp', 700]]) };
+    const [phone] = forecast({ ...TOP, children: [left, right] }, TOP.box, [0], 0).devices;
+    expect(phone!.bytes).toBe(8000 + 5000 + 700);
   });
 
   it('coarsens until a device can carry it, and says so where it never can', () => {

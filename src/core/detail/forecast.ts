@@ -12,7 +12,7 @@ export interface DeviceForecast {
   drawCalls: number;
   /** Bytes in graphics memory. */
   memory: number;
-  /** Bytes as sent until everything in the view is there in the detail that the device gets. */
+  /** Bytes as sent until everything in the view is there in the detail that the device gets, with its pictures. */
   bytes: number;
   /** Pixels by which what is shown may be off, so that the device can carry it. */
   pixelError: number;
@@ -70,11 +70,16 @@ function isWithin(cost: TileCost, device: Device): boolean {
 
 function sum(tiles: DetailTile[]): TileCost {
   const total = { triangles: 0, drawCalls: 0, bytes: 0, memory: 0 };
-  for (const { cost } of tiles) {
+  const sent = new Set<string>();
+  for (const { cost, pictures } of tiles) {
     total.triangles += cost!.triangles;
     total.drawCalls += cost!.drawCalls;
     total.bytes += cost!.bytes;
     total.memory += cost!.memory;
+    for (const [address, bytes] of pictures) {
+      if (!sent.has(address)) total.bytes += bytes;
+      sent.add(address);
+    }
   }
   return total;
 }

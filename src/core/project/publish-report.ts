@@ -92,11 +92,17 @@ export interface PublishReport {
     plain: number;
     /** Triangles that only divided flat faces, and were merged; older reports do not say it. */
     mergedTriangles?: number;
-    /** Tiles of full detail, as stored and as sent with Brotli. */
+    /**
+     * What is left of that after each step towards the tiles: facets merged and what was mended left out; repeated
+     * shapes of a tile written once; rounded, with shared vertices. Older reports do not say it.
+     */
+    steps?: { tidied: number; once: number; rounded: number };
+    /** Tiles of full detail, packed as they are stored and as sent with Brotli. */
     tiles: number;
     tilesBrotli: number;
     /** The coarser levels of detail, as sent. */
     coarserBrotli: number;
+    /** Pictures on surfaces, in both sizes. */
     pictures: number;
     /** The contents, as stored and as sent. */
     index: number;

@@ -8,7 +8,7 @@ export interface RevisionDigest {
   schema: string;
   elements: number;
   triangles: number;
-  /** Bytes as sent: tiles in full detail, contents. */
+  /** Bytes as sent: tiles in full detail, pictures, contents. */
   sent: number;
   /** Bytes until it shows; null for revisions from before there were levels of detail. */
   firstLook: number | null;

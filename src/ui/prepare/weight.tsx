@@ -6,6 +6,7 @@ import type { PublishReport } from '@/core/project/publish-report';
 import { Trouble } from '../pieces';
 import { kilobytes, plainNumber } from '../words';
 import { useReport } from './revision-report';
+import { WeightSteps } from './weight-steps';
 
 const DEVICE_NAMES: Record<DeviceForecast['device'], string> = {
   phone: 'phone',
@@ -31,18 +32,16 @@ export function Weight({ revisionId, heavyOn }: { revisionId: string; heavyOn: D
   );
 }
 
-function Forecasts({ report: { weight, counts }, forecast }: { report: PublishReport; forecast: Forecast }) {
+function Forecasts({ report, forecast }: { report: PublishReport; forecast: Forecast }) {
+  const { weight, counts } = report;
   return (
     <>
-      <Text mt="1" color="softInk">
-        {kilobytes(weight.plain)} of surfaces in the file became {kilobytes(weight.tilesBrotli)}, in {counts.levels}{' '}
-        {counts.levels === 1 ? 'level' : 'levels'} of detail
-        {weight.pictures > 0 ? `, with ${kilobytes(weight.pictures)} of pictures` : ''}. The first level takes{' '}
-        {kilobytes(forecast.firstLook)}.
-        {weight.mergedTriangles
-          ? ` ${plainNumber(weight.mergedTriangles)} triangles only divided flat faces and were merged.`
-          : ''}{' '}
-        The heaviest of {forecast.views} views, from around the whole and from eye height on every storey:
+      <WeightSteps report={report} />
+      <Text mt="3" color="softInk">
+        Sent in {counts.levels} {counts.levels === 1 ? 'level' : 'levels'} of detail
+        {weight.pictures > 0 ? `, with ${kilobytes(weight.pictures)} of pictures` : ''}; the whole shows after{' '}
+        {kilobytes(forecast.firstLook)}. The heaviest of {forecast.views} views, from around the whole and from eye
+        height on every storey:
       </Text>
       <Table.Root size="sm" mt="1" aria-label="What devices will have to carry">
         <Table.Header>
