@@ -20,6 +20,7 @@ import {
   settleRevision,
   stopPublication,
 } from './publishing';
+import { lookAgain, repeatRevision } from './revision-history';
 import { listFacts, listFactValues, readFacts } from './facts';
 import { removeLeftovers } from './storage/leftovers';
 import { storagePath } from './storage/local-folder';
@@ -106,6 +107,26 @@ describe('publishing through the real queue and a process of its own', () => {
     expect(values.find(({ value }) => value === 'R 60')!.elements).toContain(index.name.indexOf('Tie rod'));
     expect(await listFactValues(actor, first.id, rating.set, 'Nothing')).toEqual([]);
     await expect(listFacts({ ...actor, id: 'stranger' } as Actor, first.id)).rejects.toBeInstanceOf(Problem);
+  });
+
+  it('reads a published file once more for somebody who decides anew, also that of one made the newest again', async () => {
+    const upload = await file('anew.ifc', structureIfc());
+    const first = await settled(
+      await requestPublication(actor, { projectId: project, modelName: 'Anew', note: 'beams', ...upload }),
+    );
+    const repeated = await repeatRevision(actor, first.id);
+    const looked = await settled(await lookAgain(actor, repeated));
+    expect(looked).toMatchObject({ state: 'ready', number: null, note: 'P02 decided anew: P01 again: beams' });
+    const knownCategories = Object.keys(looked.report!.counts.byCategory);
+    const reveal = { withheld: [{ column: 'category' as const, value: 'Beam' }], elements: [], knownCategories };
+    await settleRevision(actor, looked.id, { reveal, publish: true });
+    const published = await settled(looked.id);
+    expect(published).toMatchObject({ state: 'published', number: 3 });
+    expect(published.report!.counts.byCategory.Beam).toBeUndefined();
+    expect(first.report!.counts.byCategory.Beam).toBeGreaterThan(0);
+    // What was published before stays as it was, with its file.
+    expect(await readFile(storagePath(sourceKey(first.id)), 'utf8')).toBe(structureIfc());
+    await expect(lookAgain({ ...actor, id: 'stranger' } as Actor, first.id)).rejects.toBeInstanceOf(Problem);
   });
 
   it('leaves an upload where it is until the database has it', async () => {

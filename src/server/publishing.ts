@@ -24,12 +24,21 @@ export interface PublishRequest {
   /** Whether to publish as soon as it is read (the default), or to look at it first. */
   intent?: PublishIntent;
   fileName: string;
-  /** A finished upload; it goes once the store and the database have it, and stays if that fails. */
   path: string;
 }
 
-/** Takes a file into the store and queues its publication. Returns the revision's id. */
+/**
+ * Takes a finished upload into the store and queues its publication. The upload goes once the store and the database have
+ * it, and stays if that fails. Returns the revision's id.
+ */
 export async function requestPublication(actor: Actor, request: PublishRequest): Promise<string> {
+  const id = await takeFile(actor, request);
+  await rm(request.path, { force: true });
+  return id;
+}
+
+/** Takes a file into the store, which stays where it was as well, and queues its publication. Returns the revision's id. */
+export async function takeFile(actor: Actor, request: PublishRequest): Promise<string> {
   requireUser(actor);
   await authorise(actor, request.projectId, 'model.publish');
   const { size } = await stat(request.path);
@@ -70,7 +79,6 @@ export async function requestPublication(actor: Actor, request: PublishRequest):
       settings,
     });
   });
-  await rm(request.path, { force: true });
   await enqueue(id);
   await tellProject(request.projectId, 'models-changed');
   return id;

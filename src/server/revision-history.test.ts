@@ -84,7 +84,7 @@ describe('a list of revisions', () => {
       schema: 'IFC4',
       elements: 12,
       triangles: 340,
-      sent: 1024,
+      sent: 1324,
       firstLook: 300,
       heavyOn: ['phone'],
       unread: 2,

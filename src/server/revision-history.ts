@@ -6,7 +6,8 @@ import { elementProperties, revisions } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from './broadcast';
 import { Problem } from './problems';
-import { findRevision, nextNumber } from './publishing';
+import { findRevision, nextNumber, takeFile } from './publishing';
+import { sourceKey, storage } from './storage/storage';
 
 /** Takes a published revision back: only who may publish still sees it; the one before it shows again. */
 export async function withdrawRevision(actor: Actor, revisionId: string): Promise<void> {
@@ -58,6 +59,28 @@ export async function repeatRevision(actor: Actor, revisionId: string): Promise<
   });
   await tellProject(old.projectId, 'models-changed');
   return id;
+}
+
+/**
+ * Reads the file of a published revision once more, so that somebody can decide anew what of it shows and how; until they
+ * publish that, nothing changes for anybody.
+ *
+ * @returns the new revision's id
+ */
+export async function lookAgain(actor: Actor, revisionId: string): Promise<string> {
+  const old = await publishedRevision(actor, revisionId);
+  // One that was made the newest again has no file of its own, but that of the revision that it repeats.
+  const [first] = await db()
+    .select({ id: revisions.id })
+    .from(revisions)
+    .where(eq(revisions.contentId, old.contentId!))
+    .orderBy(revisions.createdAt)
+    .limit(1);
+  const { projectId, modelId, fileName } = old;
+  const note = `${revisionCode(old.number!)} decided anew${old.note ? `: ${old.note}` : ''}`.slice(0, 500);
+  return (await storage()).withFile(sourceKey(first!.id), (path) =>
+    takeFile(actor, { projectId, modelId, fileName, note, intent: 'look', path }),
+  );
 }
 
 async function publishedRevision(actor: Actor, revisionId: string) {

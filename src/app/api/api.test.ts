@@ -29,6 +29,7 @@ import { GET as listProjects, POST as makeProject } from './projects/route';
 import { POST as password } from './password/route';
 import { GET as readRevision } from './revisions/[id]/route';
 import { POST as takeCameras } from './revisions/[id]/cameras/route';
+import { POST as lookAgain } from './revisions/[id]/look/route';
 import { POST as repeat } from './revisions/[id]/repeat/route';
 import { POST as withdraw } from './revisions/[id]/withdrawal/route';
 import { GET as listTokens, POST as makeToken } from './tokens/route';
@@ -107,6 +108,7 @@ const MATRIX: [
   ['read a revision', readRevision, () => ({ id: NONE }), undefined, [404, 404, 404, 404, 404, 401]],
   ['take its cameras', takeCameras, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['withdraw a revision', withdraw, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
+  ['decide anew about a revision', lookAgain, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['make a revision the newest', repeat, () => ({ id: NONE }), {}, [404, 404, 403, 403, 404, 401]],
   ['list design options', listOptions, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['name a place with options', makeOptions, () => ({}), OPTIONS, [200, 200, 403, 403, 404, 401]],

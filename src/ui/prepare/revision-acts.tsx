@@ -33,6 +33,13 @@ export function RevisionActs({ projectId, revision, isNewest, onChanged }: Revis
           },
         }
       : {}),
+    look: {
+      label: 'Decide anew what it shows',
+      run: () =>
+        api
+          .post<{ revisionId: string }>(`${base}/look`, {})
+          .then(({ revisionId }) => router.push(`/projects/${projectId}/prepare/${revisionId}`)),
+    },
     ...(isNewest ? {} : { repeat: { label: 'Make it the newest again', run: () => api.post(`${base}/repeat`, {}) } }),
     ...(revision.withdrawn
       ? { restore: { label: 'Let it stand again', run: () => api.delete(`${base}/withdrawal`) } }

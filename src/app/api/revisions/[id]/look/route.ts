@@ -1,0 +1,5 @@
+import { lookAgain } from '@/server/revision-history';
+import { answering } from '../../../answering';
+
+/** The revision's file is read once more, to be decided about. */
+export const POST = answering(async ({ actor, params }) => ({ revisionId: await lookAgain(actor, params.id!) }));
