@@ -94,13 +94,13 @@ function unescaped(text: string): string {
 }
 
 /** Hands a model over as one file: itself, or an archive of it and its parts that is gone afterwards. */
-export async function withOneFile<T>({ main, parts }: ModelParts, use: (path: string) => Promise<T>): Promise<T> {
-  if (parts.length === 0) return use(main);
+export async function withOneFile<T>({ main, parts }: ModelParts, hand: (path: string) => Promise<T>): Promise<T> {
+  if (parts.length === 0) return hand(main);
   const folder = await mkdtemp(join(tmpdir(), 'yurta-parts-'));
   try {
     const archive = join(folder, `${basename(main)}.zip`);
     await pack(main, parts, archive);
-    return await use(archive);
+    return await hand(archive);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

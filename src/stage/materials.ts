@@ -10,7 +10,7 @@ import {
   type Texture,
   type WebGLProgramParametersWithUniforms,
 } from 'three';
-import { HIDDEN, SELECTED } from '@/core/elements/visibility-flags';
+import { HIDDEN, SELECTED, THROUGH } from '@/core/elements/visibility-flags';
 import { LIFT } from '@/core/examination/finding';
 import { BACKS, LIFT_BITS, PAINTED, SOLID, type ElementPaint } from './element-paint';
 import type { ElementState } from './element-state';
@@ -34,6 +34,8 @@ uniform sampler2D elementPaint;
 flat varying vec3 vPaint;
 flat varying int vPaintBits;
 `;
+/** The part of all depth, before everything else, into which what shows through is drawn, near before far. */
+const NEAREST = 0.05;
 /** What is lifted comes nearer without leaving its place in the picture. */
 const PAINT_END = /* glsl */ `
 vec4 paint = texelFetch(elementPaint, ivec2(element % across, element / across), 0);
@@ -45,6 +47,7 @@ if (lifts > 0) {
   vec4 lifted = projectionMatrix * vec4(mvPosition.xyz * nearer, 1.0);
   gl_Position.z = lifted.z / lifted.w * gl_Position.w;
 }
+if ((vFlags & ${THROUGH}) != 0) gl_Position.z = ${NEAREST} * (gl_Position.z + gl_Position.w) - gl_Position.w;
 `;
 const PAINT_FRAGMENT_HEAD = /* glsl */ `
 flat varying vec3 vPaint;

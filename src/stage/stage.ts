@@ -14,9 +14,9 @@ import {
   WebGLRenderer,
 } from 'three';
 import { COARSEST_PIXEL_ERROR, FINEST_PIXEL_ERROR } from '@/core/detail/device';
-import { elementFlags } from '@/core/elements/visibility-flags';
+import { elementFlags, SELECTED, THROUGH } from '@/core/elements/visibility-flags';
 import { framingPose, WHOLE_PICTURE, type PictureArea } from '@/core/framing';
-import { boxCentre, boxDiagonal, emptyBox, expandByBox, isEmptyBox, type Box3 } from '@/core/math/box3';
+import { boxCentre, boxDiagonal, emptyBox, expandByBox, growBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import { placePoint, type Placement } from '@/core/placement/placement';
@@ -75,6 +75,7 @@ export class Stage {
   private origin: Vec3 = [0, 0, 0];
   private visibility: Visibility = SHOW_ALL;
   private selection: ElementRef[] = [];
+  private mark = SELECTED;
   private options: OptionSet[] = [];
   private fixedOptions: OptionChoice = {};
   private figure: Group | null = null;
@@ -166,9 +167,11 @@ export class Stage {
     return this.models;
   }
 
-  setState(visibility: Visibility, selection: ElementRef[]): void {
+  /** @param through whether what is selected shows through whatever stands before it */
+  setState(visibility: Visibility, selection: ElementRef[], through = false): void {
     this.visibility = visibility;
     this.selection = selection;
+    this.mark = through ? SELECTED | THROUGH : SELECTED;
     this.applyState();
     this.changed();
   }
@@ -257,14 +260,15 @@ export class Stage {
     this.rig.flyTo(this.framing(box, new Vector3(0.62, -0.86, 0.62)));
   }
 
-  flyToElements(refs: ElementRef[]): void {
+  /** @param around metres of its surroundings that come into the picture as well */
+  flyToElements(refs: ElementRef[], around = 0): void {
     const box = emptyBox();
     for (const ref of refs) {
       const model = this.models.find((other) => other.source.modelId === ref.model);
       const row = model?.rowOf.get(ref.guid);
       if (model && row !== undefined) expandByBox(box, model.elementBox(row));
     }
-    if (!isEmptyBox(box)) this.rig.flyTo(this.framing(box));
+    if (!isEmptyBox(box)) this.rig.flyTo(this.framing(growBox(box, around)));
   }
 
   pick(x: number, y: number): StageHit | null {
@@ -373,6 +377,7 @@ export class Stage {
         visibility,
         this.selection,
         this.options,
+        this.mark,
       );
       model.setFlags(flags);
     }

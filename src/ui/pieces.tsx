@@ -67,6 +67,26 @@ export function IconButton({ label, ...props }: ButtonProps & { label: string })
   );
 }
 
+/** A small act on a line of a list. */
+export function RowAct({ label, icon, ...props }: ButtonProps & { label: string; icon: ReactNode }) {
+  return (
+    <Button
+      aria-label={label}
+      title={label}
+      variant="ghost"
+      minW="30px"
+      w="30px"
+      h="36px"
+      p="0"
+      color="softInk"
+      _hover={{ color: 'ink', bg: 'seam' }}
+      {...props}
+    >
+      {icon}
+    </Button>
+  );
+}
+
 export function Field({ label, hint, ...input }: InputProps & { label: string; hint?: string }) {
   const id = useId();
   return (

@@ -78,6 +78,26 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await expect(page.getByText('2 found')).toBeVisible();
   await page.getByLabel('Search the contents').fill('lamp');
   await expect(page.getByText(/found/)).toHaveCount(0);
+
+  // On second thoughts the lamp may be seen and a board not: the file is kept, and what was decided is changed.
+  await page.goto(`/projects/${project}/prepare`);
+  await page.getByRole('button', { name: 'Acts on P02' }).click();
+  await page.getByRole('menuitem', { name: 'Decide anew what it shows' }).click();
+  const contents = page.getByRole('list', { name: 'Contents' });
+  await expect(contents.getByRole('checkbox', { name: /Object 2 of 3/ })).toBeVisible({ timeout: 40_000 });
+  await contents.getByRole('button', { name: 'What is in Object' }).click();
+  await contents.getByRole('checkbox', { name: 'Draft lamp' }).press('Space');
+  await expect(contents.getByRole('checkbox', { name: /Object 3/ })).toBeChecked();
+  await contents.getByRole('checkbox', { name: 'Upper board' }).press('Space');
+  await expectNoViolations(page);
+  await page.getByRole('button', { name: 'Publish 2 elements' }).click();
+  await page.waitForURL('**/prepare', { timeout: 40_000 });
+  await expect(revisions.getByText('P03', { exact: true })).toBeVisible({ timeout: 40_000 });
+  await page.goto(`/projects/${project}/review`);
+  await modelArrived(page);
+  await page.getByRole('button', { name: 'Contents' }).click();
+  await page.getByLabel('Search the contents').fill('board');
+  await expect(page.getByText('1 found')).toBeVisible();
 });
 
 test('what mending will do shows before it is done; what was only looked at can be put aside', async ({ page }) => {
@@ -102,6 +122,12 @@ test('what mending will do shows before it is done; what was only looked at can 
   expect(await pixels(page, isRed)).toBeLessThan(100);
   await noticed.getByRole('checkbox', { name: /Lift by some millimetres/ }).press('Space');
   await expect.poll(() => pixels(page, isRed)).toBeGreaterThan(1000);
+  // What was found is marked, and shows through what stands before it.
+  await noticed.getByRole('checkbox', { name: /Lift by some millimetres/ }).press('Space');
+  const isMarked: Colour = (r, g, b) => b > g + 20 && b > 60 && r < 120;
+  const figure = await pixels(page, isMarked); // indigo as well
+  await noticed.getByRole('button', { name: /^Show: . flickering/ }).click();
+  await expect.poll(() => pixels(page, isMarked)).toBeGreaterThan(figure + 1000);
   // Faces that are seen from behind are ochre, until they are to be turned.
   const isOchre: Colour = (r, g, b) => r > 120 && b < 40 && g > 80;
   expect(await pixels(page, isOchre)).toBe(0);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { SHOW_ALL, type Visibility } from '../viewpoint';
 import { encodeColumn, type ElementIndex } from './element-index';
-import { elementFlags, guidRows, HIDDEN, SELECTED } from './visibility-flags';
+import { elementFlags, guidRows, HIDDEN, SELECTED, THROUGH } from './visibility-flags';
 
 const NAMES = ['wall', 'door', 'room', 'tree'];
 const index = {
@@ -39,6 +39,12 @@ describe('the state of elements', () => {
       room: HIDDEN,
       tree: HIDDEN,
     });
+  });
+
+  it('marks what is selected as it is told', () => {
+    const mark = SELECTED | THROUGH;
+    const out = elementFlags(index, guidRows(index), 'm', SHOW_ALL, [ref('door'), ref('room')], [], mark);
+    expect([...out]).toEqual([0, mark, mark, 0]);
   });
 
   it('keeps a hidden element hidden when it is selected', () => {

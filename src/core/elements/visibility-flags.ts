@@ -5,6 +5,8 @@ import { columnValue, type ElementIndex } from './element-index';
 /** Bits of an element's state. */
 export const HIDDEN = 1;
 export const SELECTED = 2;
+/** Shows through whatever stands before it. */
+export const THROUGH = 4;
 
 /** Rooms are places, not things: they show only while selected. */
 export const ROOM_CATEGORY = 'Space';
@@ -15,6 +17,7 @@ export const ROOM_CATEGORY = 'Space';
  * @param model id of the model in `visibility` and `selection`
  * @param rowOf guid -> row, from `guidRows`
  * @param options alternatives of which only the chosen ones show
+ * @param mark bits of what is selected
  */
 export function elementFlags(
   index: ElementIndex,
@@ -23,6 +26,7 @@ export function elementFlags(
   visibility: Visibility,
   selection: ElementRef[],
   options: OptionSet[] = [],
+  mark = SELECTED,
 ): Uint8Array {
   const flags = new Uint8Array(index.count);
   const rows = (refs: ElementRef[]) => refs.flatMap((ref) => (ref.model === model ? (rowOf.get(ref.guid) ?? []) : []));
@@ -34,7 +38,7 @@ export function elementFlags(
   const room = index.category.values.indexOf(ROOM_CATEGORY);
   if (room >= 0) index.category.codes.forEach((code, row) => code === room && (flags[row] = HIDDEN));
   for (const row of rows(selection))
-    flags[row] = room >= 0 && columnValue(index.category, row) === ROOM_CATEGORY ? SELECTED : flags[row]! | SELECTED;
+    flags[row] = room >= 0 && columnValue(index.category, row) === ROOM_CATEGORY ? mark : flags[row]! | mark;
   rowsAside(options, visibility.options ?? {}, model, index)?.forEach((aside, row) => {
     if (aside) flags[row] = HIDDEN;
   });

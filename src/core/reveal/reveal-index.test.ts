@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { encodeColumn, type ElementIndex } from '../elements/element-index';
 import type { Box3 } from '../math/box3';
-import { revealAll, revealBranches, revealedRows } from './reveal-index';
+import { revealAll, revealBranches, withheldRows } from './reveal-index';
 import type { RevealRule } from './reveal-rule';
 
 const NOWHERE = () => null;
@@ -28,26 +28,33 @@ const index: ElementIndex = {
 describe('branches', () => {
   it('follow the storeys upwards, the alphabet with its numbers, and end with what has no value', () => {
     expect(revealBranches(index, 'storey', [10, 60, 30, 100])).toEqual([
-      { value: 'Ground', count: 1, weight: 0.3 },
-      { value: 'First', count: 2, weight: 0.2 },
-      { value: '', count: 1, weight: 0.5 },
+      { value: 'Ground', rows: [1], weight: 0.3 },
+      { value: 'First', rows: [0, 2], weight: 0.2 },
+      { value: '', rows: [3], weight: 0.5 },
     ]);
     expect(revealBranches(index, 'material').map((branch) => branch.value)).toEqual(['Layer 9', 'Layer 10', '']);
-    expect(revealBranches(index, 'system')).toEqual([{ value: '', count: 4, weight: 0 }]);
+    expect(revealBranches(index, 'system')).toEqual([{ value: '', rows: [0, 1, 2, 3], weight: 0 }]);
+  });
+
+  it('have branches of their own, with their share of the whole', () => {
+    expect(revealBranches(index, 'category', [10, 60, 30, 100], [1, 2])).toEqual([
+      { value: 'Door', rows: [1], weight: 0.3 },
+      { value: 'Wall', rows: [2], weight: 0.15 },
+    ]);
   });
 });
 
 describe('rows', () => {
   it('are all revealed at first, and then what the rule leaves', () => {
     const all = revealAll(index);
-    expect(revealedRows(index, all, NOWHERE)).toEqual([true, true, true, true]);
+    expect(withheldRows(index, all, NOWHERE)).toEqual([null, null, null, null]);
     const part = { ...all, withheld: [{ column: 'storey' as const, value: '' }], elements: ['b'] };
-    expect(revealedRows(index, part, NOWHERE)).toEqual([true, false, true, false]);
+    expect(withheldRows(index, part, NOWHERE)).toEqual([null, 'element', null, 'storey']);
   });
 
   it('go by their boxes where the rule has one', () => {
     const inRow = (row: number): Box3 | null => (row === 3 ? null : [row, 0, 0, row + 0.5, 1, 1]);
     const rule: RevealRule = { ...revealAll(index), box: [0.2, 0, 0, 1.2, 1, 1] };
-    expect(revealedRows(index, rule, inRow)).toEqual([true, true, false, true]);
+    expect(withheldRows(index, rule, inRow)).toEqual([null, null, 'box', null]);
   });
 });

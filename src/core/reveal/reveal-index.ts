@@ -1,13 +1,14 @@
 import { columnValue, type ElementIndex } from '../elements/element-index';
 import type { Box3 } from '../math/box3';
-import { revealTest, type RevealColumn, type RevealedElement, type RevealRule } from './reveal-rule';
+import { withheldFor, type RevealColumn, type RevealedElement, type RevealRule, type WithheldFor } from './reveal-rule';
 
-/** A branch of the contents by one column, with the number of elements in it. */
+/** A branch of the contents by one column. */
 export interface RevealBranch {
   /** Empty where the elements have no value. */
   value: string;
-  count: number;
-  /** Its share of all triangles, 0..1. */
+  /** Its elements. */
+  rows: number[];
+  /** Its share of all triangles of the model, 0..1. */
   weight: number;
 }
 
@@ -15,37 +16,42 @@ export interface RevealBranch {
  * The branches of a model by a column: storeys from the lowest, the rest by the alphabet, elements without a value last.
  *
  * @param triangles by row
+ * @param within rows to look at; all without it
  */
 export function revealBranches(
   index: ElementIndex,
   column: RevealColumn,
   triangles: readonly number[] = [],
+  within?: readonly number[],
 ): RevealBranch[] {
-  const counts = new Map<string, number>();
-  const weights = new Map<string, number>();
-  const whole = triangles.reduce((sum, one) => sum + one, 0) || 1;
-  for (let row = 0; row < index.count; row++) {
+  const branches = new Map<string, number[]>();
+  for (const row of within ?? index.guid.keys()) {
     const value = textAt(index, column, row);
-    counts.set(value, (counts.get(value) ?? 0) + 1);
-    weights.set(value, (weights.get(value) ?? 0) + (triangles[row] ?? 0) / whole);
+    const rows = branches.get(value);
+    if (rows) rows.push(row);
+    else branches.set(value, [row]);
   }
-  const order = column === 'storey' ? index.storeys.map((storey) => storey.name) : [...counts.keys()].sort(byName);
-  const values = [...new Set(order)].filter((value) => value !== '' && counts.has(value));
-  return [...values, ...(counts.has('') ? [''] : [])].map((value) => ({
-    value,
-    count: counts.get(value)!,
-    weight: weights.get(value)!,
-  }));
+  const whole = triangles.reduce((sum, one) => sum + one, 0) || 1;
+  const order = column === 'storey' ? index.storeys.map((storey) => storey.name) : [...branches.keys()].sort(byName);
+  const values = [...new Set(order)].filter((value) => value !== '' && branches.has(value));
+  return [...values, ...(branches.has('') ? [''] : [])].map((value) => {
+    const rows = branches.get(value)!;
+    return { value, rows, weight: rows.reduce((sum, row) => sum + (triangles[row] ?? 0), 0) / whole };
+  });
 }
 
 /**
- * For every row whether a rule reveals it.
+ * For every row why a rule withholds it; null where it is revealed.
  *
  * @param boxOf box of a row in the model's own coordinates, null for one without a shape
  */
-export function revealedRows(index: ElementIndex, rule: RevealRule, boxOf: (row: number) => Box3 | null): boolean[] {
-  const isRevealed = revealTest(rule);
-  return index.guid.map((_, row) => isRevealed({ ...elementAt(index, row), box: rule.box ? boxOf(row) : null }));
+export function withheldRows(
+  index: ElementIndex,
+  rule: RevealRule,
+  boxOf: (row: number) => Box3 | null,
+): (WithheldFor | null)[] {
+  const reasonOf = withheldFor(rule);
+  return index.guid.map((_, row) => reasonOf(revealedElementAt(index, row, rule.box ? boxOf(row) : null)));
 }
 
 /** A rule that reveals everything there is now. */
@@ -53,8 +59,10 @@ export function revealAll(index: ElementIndex): RevealRule {
   return { withheld: [], elements: [], knownCategories: [...index.category.values] };
 }
 
-function elementAt(index: ElementIndex, row: number): Omit<RevealedElement, 'box'> {
+/** What a rule looks at, of a row. */
+export function revealedElementAt(index: ElementIndex, row: number, box: Box3 | null): RevealedElement {
   return {
+    box,
     guid: index.guid[row]!,
     category: textAt(index, 'category', row),
     storey: textAt(index, 'storey', row),

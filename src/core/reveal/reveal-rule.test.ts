@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { revealTest, withholdsNothing, type RevealedElement, type RevealRule } from './reveal-rule';
+import { revealTest, withheldFor, withholdsNothing, type RevealedElement, type RevealRule } from './reveal-rule';
 import { revealRuleSchema } from './reveal-rule-schema';
 
 const door: RevealedElement = {
@@ -51,8 +51,36 @@ describe('a rule about what to reveal', () => {
     expect(revealTest(rule({}))({ ...door, category: 'Alarm' })).toBe(false);
   });
 
+  it('tells why it withholds something', () => {
+    const category = { column: 'category', value: 'Door' } as const;
+    const storey = { column: 'storey', value: 'Ground floor' } as const;
+    const why = (part: Partial<RevealRule>) => withheldFor(rule(part))(door);
+    expect(why({})).toBeNull();
+    expect(why({ withheld: [storey] })).toBe('storey');
+    expect(why({ elements: ['d1'], withheld: [storey] })).toBe('element');
+    expect(why({ knownCategories: [] })).toBe('new');
+    expect(why({ parts: [{ within: [category, storey], revealed: false }] })).toBe('part');
+    expect(why({ revealed: ['d1'], box: [9, 9, 9, 10, 10, 10] })).toBe('box');
+  });
+
   it('tells whether it withholds anything', () => {
-    expect([undefined, rule({}), rule({ elements: ['x'] })].map(withholdsNothing)).toEqual([true, true, false]);
+    const part = (revealed: boolean): RevealRule['parts'] => [
+      {
+        within: [
+          { column: 'category', value: 'Door' },
+          { column: 'storey', value: '' },
+        ],
+        revealed,
+      },
+    ];
+    const rules = [
+      undefined,
+      rule({}),
+      rule({ elements: ['x'] }),
+      rule({ parts: part(true) }),
+      rule({ parts: part(false) }),
+    ];
+    expect(rules.map(withholdsNothing)).toEqual([true, true, false, true, false]);
   });
 
   it('refuses columns that there are not', () => {

@@ -1,16 +1,18 @@
 import { Box, Table } from '@chakra-ui/react';
 import type { PublishReport } from '@/core/project/publish-report';
-import { kilobytes } from '../words';
+import { kilobytes, plainNumber } from '../words';
 
 /** What is left of a model's surfaces after each step towards what is sent, and what the step saved. */
 export function WeightSteps({ report: { weight, quantisationError } }: { report: PublishReport }) {
-  const { plain, steps, tiles, tilesBrotli } = weight;
+  const { plain, mergedTriangles = 0, steps, tiles, tilesBrotli } = weight;
+  const merged =
+    mergedTriangles > 0 ? `${plainNumber(mergedTriangles)} facets of flat faces merged, corners` : 'Corners';
   const millimetres = Math.max(0.1, Math.round(quantisationError * 1e4) / 10);
   const left: [string, number][] = [
     ['As the file describes them', plain],
     ...(steps
       ? ([
-          ['Facets of one plane merged, corners shared', steps.tidied],
+          [`${merged} shared`, steps.tidied],
           ['Shapes that repeat kept once', steps.once],
           [`Rounded, by ${millimetres} mm at most`, steps.rounded],
         ] satisfies [string, number][])

@@ -6,7 +6,7 @@ import { contentsByStorey, searchElements, type ContentsNode } from '@/core/elem
 import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/viewpoint';
 import type { StageModel } from '@/stage/stage-model';
-import { QuietButton, SearchField, Toggle } from '../pieces';
+import { QuietButton, RowAct, SearchField, Toggle } from '../pieces';
 import { refKey } from './review-view';
 import { useReview, useSession } from './session-context';
 import type { StageModelSource } from '@/core/project/models';
@@ -190,40 +190,21 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
           </Text>
         ) : null}
       </Button>
-      <Act
+      <RowAct
         label={isHidden ? `Show ${label}` : `Hide ${label}`}
         onClick={() => (isHidden ? session.view.show(refs()) : session.view.hide(refs()))}
         icon={isHidden ? <EyeOff size={16} aria-hidden /> : <Eye size={16} aria-hidden />}
       />
-      <Act
+      <RowAct
         label={`Show only ${label}`}
         onClick={() => session.view.showOnly(refs())}
         icon={<Focus size={16} aria-hidden />}
       />
-      <Act
+      <RowAct
         label={`Fly to ${label}`}
         onClick={() => session.view.flyTo(refs())}
         icon={<Crosshair size={16} aria-hidden />}
       />
     </Flex>
-  );
-}
-
-function Act({ label, icon, onClick }: { label: string; icon: React.ReactNode; onClick: () => void }) {
-  return (
-    <Button
-      aria-label={label}
-      title={label}
-      variant="ghost"
-      minW="30px"
-      w="30px"
-      h="36px"
-      p="0"
-      color="softInk"
-      onClick={onClick}
-      _hover={{ color: 'ink', bg: 'seam' }}
-    >
-      {icon}
-    </Button>
   );
 }

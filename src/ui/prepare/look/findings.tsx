@@ -1,11 +1,13 @@
 'use client';
 import { Box, Flex, Heading, Text } from '@chakra-ui/react';
+import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useStore } from 'zustand';
 import { FINDINGS, type Finding } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
-import { QuietButton, Toggle } from '../../pieces';
-import { findingTitle, fitSentence } from '../../words';
-import type { LookSession } from './look-session';
+import { textAt } from '@/core/reveal/reveal-index';
+import { IconButton, QuietButton, Toggle } from '../../pieces';
+import { findingTitle, fitSentence, plainNumber } from '../../words';
+import type { LookSession, Marked } from './look-session';
 
 const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round', lift: 'Lift by some millimetres', solid: 'Show solid' };
 
@@ -40,7 +42,7 @@ export function Findings({ session, fit }: { session: LookSession; fit: ProjectF
 
 function FindingLine({ finding, session }: { finding: Finding; session: LookSession }) {
   const agreed = useStore(session.store, (state) => state.mend.includes(finding.kind));
-  const marked = useStore(session.store, (state) => state.marked === finding.kind);
+  const marked = useStore(session.store, (state) => (state.marked?.finding === finding.kind ? state.marked : null));
   const { mend, severity } = FINDINGS[finding.kind];
   const title = findingTitle(finding.kind, finding.count);
   return (
@@ -52,7 +54,7 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
         <QuietButton
           size="sm"
           aria-label={`Show: ${title}`}
-          aria-pressed={marked}
+          aria-pressed={marked !== null}
           onClick={() => session.showFinding(finding)}
         >
           Show
@@ -61,6 +63,7 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
       <Text fontSize="sm" color="softInk">
         {finding.detail}
       </Text>
+      {marked && marked.guids.length > 1 ? <OneByOne session={session} marked={marked} /> : null}
       {mend === 'turn' && marked ? (
         <Text fontSize="sm">
           {agreed ? 'As it will be: no face is seen from behind.' : 'Ochre in the picture: faces seen from behind.'}
@@ -75,5 +78,27 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
         </Toggle>
       ) : null}
     </Box>
+  );
+}
+
+/** Goes through the elements that are marked. */
+function OneByOne({ session, marked: { guids, at } }: { session: LookSession; marked: Marked }) {
+  const model = session.stage?.loadedModels[0];
+  const row = at === null ? undefined : model?.rowOf.get(guids[at]!);
+  const name = row === undefined ? '' : model!.index.name[row] || textAt(model!.index, 'category', row);
+  return (
+    <Flex align="center" gap="1" my="1">
+      <IconButton label="The one before" onClick={() => session.step(-1)} ms="-3">
+        <ChevronLeft size={20} aria-hidden />
+      </IconButton>
+      <Text role="status" flex="1" minW="0" truncate fontSize="sm" title={name}>
+        {at === null
+          ? `All ${plainNumber(guids.length)}`
+          : `${plainNumber(at + 1)} of ${plainNumber(guids.length)}: ${name}`}
+      </Text>
+      <IconButton label="The next one" onClick={() => session.step(1)}>
+        <ChevronRight size={20} aria-hidden />
+      </IconButton>
+    </Flex>
   );
 }

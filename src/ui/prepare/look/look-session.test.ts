@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
 import type { Finding } from '@/core/examination/finding';
 import { emptyBox, type Box3 } from '@/core/math/box3';
+import type { Branch } from '@/core/reveal/reveal-rule';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { RevisionDetail } from '@/core/project/models';
 import type { Paint } from '@/stage/element-paint';
@@ -41,6 +42,10 @@ function revision(part: object = {}): RevisionDetail {
     ...part,
   } as unknown as RevisionDetail;
 }
+
+const WALLS: Branch = { column: 'category', value: 'Wall' };
+const TREES: Branch = { column: 'category', value: 'Tree' };
+const FIRST: Branch = { column: 'storey', value: 'First' };
 
 /** Elements stand in a row, a metre each; the tree has no shape. */
 const elementBox = (row: number): Box3 => (row === 3 ? emptyBox() : [row, 0, 0, row + 0.9, 1, 1]);
@@ -111,22 +116,64 @@ describe('looking at a revision', () => {
   });
 
   it('takes ticks away and gives them back, by branch and by element', () => {
-    session.setBranch('category', 'Wall', false);
-    session.setElements(['b'], false);
+    session.toggleBranch([WALLS], [0, 2]);
+    session.setElements([1], false);
     expect(shown().hidden).toEqual(['a', 'b', 'c']);
     expect(session.store.getState().revealed).toBe(1);
-    session.setBranch('category', 'Wall', true);
-    session.setElements(['b'], true);
-    session.setBranch('storey', 'First', false);
+    session.setElements([0], true);
+    expect(shown().hidden, 'one of a branch that is withheld').toEqual(['b', 'c']);
+    session.toggleBranch([WALLS], [0, 2]); // the rest of it
+    session.setElements([1], true);
+    session.toggleBranch([FIRST], [2]);
     expect(shown().hidden).toEqual(['c']);
   });
 
+  it('takes the tick of a part of a branch away and gives it back', () => {
+    session.toggleBranch([WALLS, FIRST], [2]);
+    expect(shown().hidden).toEqual(['c']);
+    expect(session.store.getState().rule!.parts).toEqual([{ within: [WALLS, FIRST], revealed: false }]);
+    session.toggleBranch([FIRST, WALLS], [2]);
+    expect(shown().hidden).toEqual([]);
+    session.toggleBranch([WALLS], [0, 2]);
+    session.toggleBranch([WALLS, FIRST], [2]);
+    expect(shown().hidden).toEqual(['a']);
+  });
+
+  it('takes the tick away from what other decisions keep back in part, and gives it back', () => {
+    session.toggleBranch([FIRST], [2]);
+    session.toggleBranch([WALLS], [0, 2]);
+    expect(shown().hidden).toEqual(['a', 'c']);
+    session.toggleBranch([WALLS], [0, 2]);
+    expect(shown().hidden).toEqual(['c']);
+    expect(session.store.getState().rows).toEqual([null, null, 'storey', null]);
+  });
+
   it('keeps to the rule of the last revision, in which new categories wait', async () => {
-    const rule = { withheld: [{ column: 'storey', value: 'First' }], elements: [], knownCategories: ['Wall', 'Door'] };
+    const rule = { withheld: [FIRST], elements: [], knownCategories: ['Wall', 'Door'] };
     await session.load(revision({ files: '/published/two/', settings: { reveal: rule } }));
     expect(shown().hidden).toEqual(['c', 'd']);
-    session.setBranch('category', 'Tree', true);
+    session.toggleBranch([TREES], [3]);
     expect(shown().hidden).toEqual(['c']);
+  });
+
+  it('goes through what was found one by one, seen through all else, and back to all', () => {
+    const both = finding('coincident', 'a', 'c');
+    session.store.setState({ findings: [both] });
+    session.showFinding(both);
+    const marks = [shown().marked];
+    for (const by of [1, 1, 1, -1] as const) {
+      session.step(by);
+      marks.push(shown().marked);
+    }
+    expect(marks).toEqual([['a', 'c'], ['a'], ['c'], ['a'], ['c']]);
+    expect(stage.flyToElements).toHaveBeenLastCalledWith([{ model: 'm', guid: 'c' }], expect.any(Number));
+    expect(stage.setState.mock.lastCall![2]).toBe(true);
+    session.showFinding(both);
+    session.step(-1);
+    expect(shown().marked).toEqual(['c']);
+    session.showRows([1, 3]);
+    expect(shown().marked).toEqual(['b', 'd']);
+    expect(session.store.getState().marked!.finding).toBeNull();
   });
 
   it('hides at once what is to be left out, and marks what a finding is about', () => {
@@ -135,7 +182,7 @@ describe('looking at a revision', () => {
     expect(shown().hidden).toEqual(['d']); // turning hides nothing
     session.showFinding(FINDINGS[1]!);
     expect(shown().marked).toEqual(['b']);
-    expect(stage.flyToElements).toHaveBeenCalledWith([{ model: 'm', guid: 'b' }]);
+    expect(stage.flyToElements).toHaveBeenCalledWith([{ model: 'm', guid: 'b' }], expect.any(Number));
     session.setMend('far-away', false);
     expect(shown().hidden).toEqual([]);
   });
@@ -172,7 +219,7 @@ describe('looking at a revision', () => {
   });
 
   it('publishes what was decided', async () => {
-    session.setBranch('category', 'Tree', false);
+    session.toggleBranch([TREES], [3]);
     session.setMend('inside-out', true);
     expect(await session.publish('r1', { metresPerUnit: 0.01, up: 'Z' })).toBe(true);
     expect(sent).toEqual([

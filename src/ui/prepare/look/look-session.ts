@@ -5,19 +5,32 @@ import { isEmptyBox, type Box3 } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
 import type { FactName, FactValue } from '@/core/project/fact';
 import type { RevisionDetail, StageModelSource } from '@/core/project/models';
-import { revealAll, revealedRows, textAt } from '@/core/reveal/reveal-index';
-import type { RevealColumn, RevealRule } from '@/core/reveal/reveal-rule';
+import { decideBranch, decideElements, decidePart, isWithheld } from '@/core/reveal/change-rule';
+import { revealAll, textAt, withheldRows } from '@/core/reveal/reveal-index';
+import type { Branch, RevealRule, WithheldFor } from '@/core/reveal/reveal-rule';
 import { colorParts, fitsElement, type SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { SHOW_ALL } from '@/core/viewpoint';
 import { Stage } from '@/stage/stage';
 import { api, messageOf, Refusal } from '../../api';
 
+/** Metres around what one flies to, so that one sees where it is. */
+const SURROUNDINGS = 1.5;
+
+/** Elements that are marked, and seen through whatever stands before them. */
+export interface Marked {
+  /** What they were found for; null where somebody asked for them. */
+  finding: FindingKind | null;
+  guids: string[];
+  /** Which of them alone is marked; null for all. */
+  at: number | null;
+}
+
 export interface LookState {
   /** Null until the model's contents have arrived. */
   rule: RevealRule | null;
-  /** By row whether the rule reveals the element. */
-  rows: boolean[];
+  /** By row why the rule withholds the element; null where it reveals it. */
+  rows: (WithheldFor | null)[];
   /** How many it reveals. */
   revealed: number;
   selected: { guid: string; name: string } | null;
@@ -27,8 +40,7 @@ export interface LookState {
   surfaces: SurfaceRule[];
   /** By row, as in the file. */
   triangles: number[];
-  /** The finding whose elements are marked. */
-  marked: FindingKind | null;
+  marked: Marked | null;
   /** Whether something of the model is still on its way. */
   loading: boolean;
   busy: boolean;
@@ -168,30 +180,34 @@ export class LookSession {
     return isEmptyBox(box) ? null : box;
   }
 
-  /** Ticks a branch or takes the tick away. A ticked category counts as decided about. */
-  setBranch(column: RevealColumn, value: string, ticked: boolean): void {
-    const { rule } = this.store.getState();
-    if (!rule) return;
-    const others = rule.withheld.filter((branch) => branch.column !== column || branch.value !== value);
-    const known = new Set(rule.knownCategories);
-    if (column === 'category') known.add(value);
-    this.setRule({
-      ...rule,
-      withheld: ticked ? others : [...others, { column, value }],
-      knownCategories: [...known],
-    });
+  /**
+   * Reveals a branch, or what is of two; or withholds it, where as much of it is revealed already as other decisions
+   * allow.
+   *
+   * @param rows of its elements
+   */
+  toggleBranch(path: [Branch] | [Branch, Branch], rows: number[]): void {
+    const { rule, rows: before } = this.store.getState();
+    const index = this.stage?.loadedModels[0]?.index;
+    if (!rule || !index) return;
+    const decide = (revealed: boolean) =>
+      path.length === 1
+        ? decideBranch(rule, index, path[0], rows, revealed)
+        : decidePart(rule, index, path, rows, revealed);
+    const revealing = decide(true);
+    const after = this.withheldBy(revealing);
+    this.setRule(
+      isWithheld(rule, path) || rows.some((row) => after[row] === null && before[row] !== null)
+        ? revealing
+        : decide(false),
+    );
   }
 
-  /** Withholds single elements or lets them through. */
-  setElements(guids: string[], ticked: boolean): void {
+  /** Withholds single elements or lets them through, by row. */
+  setElements(rows: number[], revealed: boolean): void {
     const { rule } = this.store.getState();
-    if (!rule) return;
-    const elements = new Set(rule.elements);
-    for (const guid of guids) {
-      if (ticked) elements.delete(guid);
-      else elements.add(guid);
-    }
-    this.setRule({ ...rule, elements: [...elements] });
+    const index = this.stage?.loadedModels[0]?.index;
+    if (rule && index) this.setRule(decideElements(rule, index, rows, revealed));
   }
 
   /** Agrees to mend a kind of finding, or not. What that does shows at once; where faces are turned, on what is marked. */
@@ -200,16 +216,43 @@ export class LookSession {
     const others = mend.filter((other) => other !== kind);
     this.store.setState({
       mend: agreed ? [...others, kind] : others,
-      marked: FINDINGS[kind].mend === 'turn' ? kind : marked,
+      marked: FINDINGS[kind].mend === 'turn' ? this.markFor(kind) : marked,
     });
     this.show();
   }
 
   /** Marks the elements of a finding and flies to them. */
   showFinding(finding: Finding): void {
-    this.store.setState({ marked: finding.kind, selected: null });
+    this.mark(this.markFor(finding.kind));
+  }
+
+  /** Marks the next of the marked elements alone, or one before it, and flies there. @param by 1 or -1 */
+  step(by: 1 | -1): void {
+    const { marked } = this.store.getState();
+    if (!marked) return;
+    const { length } = marked.guids;
+    const at = marked.at === null ? (by > 0 ? 0 : length - 1) : (marked.at + by + length) % length;
+    this.mark({ ...marked, at });
+  }
+
+  /** Marks elements by row and flies to them. */
+  showRows(rows: number[]): void {
+    const index = this.stage?.loadedModels[0]?.index;
+    if (index) this.mark({ finding: null, guids: rows.map((row) => index.guid[row]!), at: null });
+  }
+
+  private markFor(kind: FindingKind): Marked {
+    const { findings } = this.store.getState();
+    return { finding: kind, guids: findings.find((one) => one.kind === kind)?.elements ?? [], at: null };
+  }
+
+  private mark(marked: Marked): void {
+    this.store.setState({ marked, selected: null });
     this.show();
-    this.stage?.flyToElements(finding.elements.map((guid) => ({ model: this.modelId, guid })));
+    this.stage?.flyToElements(
+      alone(marked).map((guid) => ({ model: this.modelId, guid })),
+      SURROUNDINGS,
+    );
   }
 
   /** Reads the file again with another scale or up axis. Returns whether the server took it. */
@@ -247,13 +290,17 @@ export class LookSession {
   private setRule(rule: RevealRule): void {
     const index = this.stage?.loadedModels[0]?.index;
     if (!index) return;
+    const rows = this.withheldBy(rule);
+    this.store.setState({ rule, rows, revealed: rows.filter((reason) => reason === null).length });
+    this.show();
+  }
+
+  private withheldBy(rule: RevealRule): (WithheldFor | null)[] {
     const model = this.stage!.loadedModels[0]!;
-    const rows = revealedRows(index, rule, (row) => {
+    return withheldRows(model.index, rule, (row) => {
       const box = model.elementBox(row);
       return isEmptyBox(box) ? null : box;
     });
-    this.store.setState({ rule, rows, revealed: rows.filter(Boolean).length });
-    this.show();
   }
 
   /** What the rule withholds disappears; what is selected is marked; colours are shown as they will be. */
@@ -264,7 +311,7 @@ export class LookSession {
     const { index } = model;
     const agreed = (what: Mend) => findings.filter(({ kind }) => FINDINGS[kind].mend === what && mend.includes(kind));
     const rowsOf = (some: Finding[]) => some.flatMap(({ elements }) => elements.map((guid) => model.rowOf.get(guid)!));
-    const turnable = findings.filter(({ kind }) => FINDINGS[kind].mend === 'turn' && kind === marked);
+    const turnable = findings.filter(({ kind }) => FINDINGS[kind].mend === 'turn' && kind === marked?.finding);
     model.setPaint({
       colors: this.paint(index),
       solid: rowsOf(agreed('solid')),
@@ -278,9 +325,9 @@ export class LookSession {
     this.stage?.showBox(rule.box ?? null);
     const ref = (guid: string) => ({ model: this.modelId, guid });
     const gone = new Set(agreed('leave-out').flatMap(({ elements }) => elements));
-    const hidden = index.guid.filter((guid, row) => !rows[row] || gone.has(guid)).map(ref);
-    const chosen = selected ? [selected.guid] : (findings.find(({ kind }) => kind === marked)?.elements ?? []);
-    this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref));
+    const hidden = index.guid.filter((guid, row) => rows[row] !== null || gone.has(guid)).map(ref);
+    const chosen = selected ? [selected.guid] : marked ? alone(marked) : [];
+    this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref), marked !== null);
   }
 
   /** Colours that rules give, by row. */
@@ -311,6 +358,11 @@ export class LookSession {
         : [],
     );
   }
+}
+
+/** The guids of what is marked just now. */
+function alone({ guids, at }: Marked): string[] {
+  return at === null ? guids : [guids[at]!];
 }
 
 /** Triangles by row; none where the file was read by a version of Yurta that did not count them. */

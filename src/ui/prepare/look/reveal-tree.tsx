@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Checkbox, Flex, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { searchElements } from '@/core/elements/contents';
@@ -9,18 +9,9 @@ import { QuietButton, SearchField } from '../../pieces';
 import { plainNumber } from '../../words';
 import { BoxChoice } from './box-choice';
 import type { LookSession } from './look-session';
+import { BranchRow, COLUMN_NAMES, Elements } from './reveal-branch';
 
-const COLUMNS: [RevealColumn, string][] = [
-  ['category', 'Category'],
-  ['storey', 'Storey'],
-  ['material', 'Material'],
-  ['system', 'System'],
-  ['discipline', 'Discipline'],
-];
-/** Branches lighter than this share show none. */
-const SLIGHT = 0.005;
-
-/** The content of a model with a tick for each part: what is ticked is revealed. */
+/** The content of a model as a tree with a tick for each part: what is ticked is revealed. */
 export function RevealTree({ session }: { session: LookSession }) {
   const { rule, rows, selected, triangles } = useStore(session.store);
   const [column, setColumn] = useState<RevealColumn>('category');
@@ -29,10 +20,7 @@ export function RevealTree({ session }: { session: LookSession }) {
   const branches = useMemo(() => (index ? revealBranches(index, column, triangles) : []), [index, column, triangles]);
   const found = useMemo(() => (index && query.trim() ? searchElements(index, query) : []), [index, query]);
   if (!rule || !index) return <Text color="softInk">The model is arriving …</Text>;
-  const withheld = new Set(rule.withheld.filter((branch) => branch.column === column).map((branch) => branch.value));
-  const known = new Set(rule.knownCategories);
   const chosen = selected ? index.guid.indexOf(selected.guid) : -1;
-  const guids = found.map((row) => index.guid[row]!);
   return (
     <Box as="section" aria-label="What to reveal">
       {chosen >= 0 && selected ? (
@@ -40,8 +28,8 @@ export function RevealTree({ session }: { session: LookSession }) {
           <Text flex="1" truncate>
             {selected.name}
           </Text>
-          <QuietButton size="sm" onClick={() => session.setElements([selected.guid], !rows[chosen])}>
-            {rows[chosen] ? 'Withhold it' : 'Reveal it'}
+          <QuietButton size="sm" onClick={() => session.setElements([chosen], rows[chosen] !== null)}>
+            {rows[chosen] === null ? 'Withhold it' : 'Reveal it'}
           </QuietButton>
         </Flex>
       ) : null}
@@ -54,21 +42,26 @@ export function RevealTree({ session }: { session: LookSession }) {
         mb="3"
       />
       {query.trim() ? (
-        <Flex align="center" gap="2" wrap="wrap">
-          <Text flex="1" role="status">
-            {plainNumber(found.length)} found
-          </Text>
-          <QuietButton size="sm" disabled={guids.length === 0} onClick={() => session.setElements(guids, false)}>
-            Withhold them
-          </QuietButton>
-          <QuietButton size="sm" disabled={guids.length === 0} onClick={() => session.setElements(guids, true)}>
-            Reveal them
-          </QuietButton>
-        </Flex>
+        <>
+          <Flex align="center" gap="2" wrap="wrap" mb="2">
+            <Text flex="1" role="status">
+              {plainNumber(found.length)} found
+            </Text>
+            <QuietButton size="sm" disabled={found.length === 0} onClick={() => session.setElements(found, false)}>
+              Withhold them
+            </QuietButton>
+            <QuietButton size="sm" disabled={found.length === 0} onClick={() => session.setElements(found, true)}>
+              Reveal them
+            </QuietButton>
+          </Flex>
+          <Box as="ul" listStyleType="none" aria-label="Found elements">
+            <Elements key={query} session={session} index={index} rows={found} />
+          </Box>
+        </>
       ) : (
         <>
           <Flex role="group" aria-label="Ordered by" gap="1" mb="2" bg="felt" borderRadius="pill" p="1">
-            {COLUMNS.map(([key, name]) => (
+            {(Object.keys(COLUMN_NAMES) as RevealColumn[]).map((key) => (
               <Button
                 key={key}
                 aria-pressed={column === key}
@@ -82,42 +75,20 @@ export function RevealTree({ session }: { session: LookSession }) {
                 color="ink"
                 fontWeight={column === key ? 'bold' : 'normal'}
               >
-                {name}
+                {COLUMN_NAMES[key]}
               </Button>
             ))}
           </Flex>
-          <Box as="ul" listStyleType="none">
-            {branches.map(({ value, count, weight }) => (
-              <Box as="li" key={value}>
-                <Checkbox.Root
-                  checked={!withheld.has(value) && (column !== 'category' || known.has(value))}
-                  onCheckedChange={({ checked }) => session.setBranch(column, value, checked === true)}
-                  minH="40px"
-                  w="full"
-                >
-                  <Checkbox.HiddenInput />
-                  <Checkbox.Control borderColor="softInk" _checked={{ bg: 'ink', borderColor: 'ink', color: 'card' }} />
-                  <Checkbox.Label flex="1" display="flex" gap="2">
-                    <Text as="span" flex="1" truncate>
-                      {value || `No ${COLUMNS.find(([key]) => key === column)![1].toLowerCase()}`}
-                    </Text>
-                    {column === 'category' && !known.has(value) ? (
-                      <Text as="span" color="ochre" fontSize="sm">
-                        new
-                      </Text>
-                    ) : null}
-                    <Text as="span" color="softInk" fontSize="sm">
-                      {plainNumber(count)}
-                    </Text>
-                    <Text as="span" color="softInk" fontSize="sm" w="48px" textAlign="right">
-                      {weight < SLIGHT ? '' : `${Math.round(weight * 100)} %`}
-                      <Text as="span" srOnly>
-                        {weight < SLIGHT ? '' : ' of the weight'}
-                      </Text>
-                    </Text>
-                  </Checkbox.Label>
-                </Checkbox.Root>
-              </Box>
+          <Box as="ul" listStyleType="none" aria-label="Contents">
+            {branches.map((branch) => (
+              <BranchRow
+                key={`${column} ${branch.value}`}
+                session={session}
+                index={index}
+                parent={null}
+                column={column}
+                branch={branch}
+              />
             ))}
           </Box>
         </>
