@@ -25,7 +25,7 @@ export function WeightSteps({ report: { weight, quantisationError } }: { report:
       <Table.Header>
         <Table.Row bg="transparent">
           <Table.ColumnHeader ps="0">Surfaces</Table.ColumnHeader>
-          <Table.ColumnHeader w="20%">
+          <Table.ColumnHeader w="76px">
             <Box as="span" srOnly>
               Share of the beginning
             </Box>

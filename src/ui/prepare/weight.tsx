@@ -46,7 +46,7 @@ function Forecasts({ report, forecast }: { report: PublishReport; forecast: Fore
       <Table.Root size="sm" mt="1" aria-label="What devices will have to carry">
         <Table.Header>
           <Table.Row bg="transparent">
-            <Table.ColumnHeader>On</Table.ColumnHeader>
+            <Table.ColumnHeader ps="0">On a</Table.ColumnHeader>
             <Table.ColumnHeader textAlign="end">Triangles</Table.ColumnHeader>
             <Table.ColumnHeader textAlign="end">Draw calls</Table.ColumnHeader>
             <Table.ColumnHeader textAlign="end">Memory</Table.ColumnHeader>
@@ -57,7 +57,7 @@ function Forecasts({ report, forecast }: { report: PublishReport; forecast: Fore
         <Table.Body>
           {forecast.devices.map((device) => (
             <Table.Row key={device.device} bg="transparent" color={device.fits ? 'softInk' : 'ochre'}>
-              <Table.Cell>{DEVICE_NAMES[device.device]}</Table.Cell>
+              <Table.Cell ps="0">{device.device}</Table.Cell>
               <Table.Cell textAlign="end">{plainNumber(device.triangles)}</Table.Cell>
               <Table.Cell textAlign="end">{plainNumber(device.drawCalls)}</Table.Cell>
               <Table.Cell textAlign="end">{kilobytes(device.memory)}</Table.Cell>
