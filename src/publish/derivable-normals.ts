@@ -23,10 +23,9 @@ export function splitByNormals(mesh: TileMesh): TileMesh[] {
     any = true;
   }
   if (!any) return [{ ...mesh, normals: null }];
-  const isSpoilt = (face: number) => spoilt[group[indices[face * 3]!]!] === 1;
-  const faces = Array.from({ length: indices.length / 3 }, (_, face) => face);
-  const parts = [faces.filter((face) => !isSpoilt(face)), faces.filter(isSpoilt)] as const;
-  return parts.flatMap((part, i) => (part.length > 0 ? [pickFaces(mesh, part, i === 1)] : []));
+  const faces = indices.length / 3;
+  const isSpoilt = Uint8Array.from({ length: faces }, (_, face) => spoilt[group[indices[face * 3]!]!]!);
+  return [pickFaces(mesh, isSpoilt, 0), pickFaces(mesh, isSpoilt, 1)].filter((part) => part.indices.length > 0);
 }
 
 function isAsGood(derived: Int8Array, meant: Int8Array, at: number): boolean {
@@ -44,40 +43,45 @@ function groupsOf({ positions, features, indices }: TileMesh): Uint32Array {
   const count = features.length;
   const rows = new Int32Array(count * 4);
   for (let vertex = 0; vertex < count; vertex++) {
-    rows.set(positions.subarray(vertex * 3, vertex * 3 + 3), vertex * 4);
+    for (let axis = 0; axis < 3; axis++) rows[vertex * 4 + axis] = positions[vertex * 3 + axis]!;
     rows[vertex * 4 + 3] = features[vertex]!;
   }
   const { of: place, first } = uniqueRows(rows, 4);
   const surfaces = new DisjointSets(first.length);
-  for (let i = 0; i < indices.length; i += 3)
-    for (const other of [indices[i + 1]!, indices[i + 2]!]) surfaces.join(place[indices[i]!]!, place[other]!);
+  for (let i = 0; i < indices.length; i += 3) {
+    const one = place[indices[i]!]!;
+    surfaces.join(one, place[indices[i + 1]!]!);
+    surfaces.join(one, place[indices[i + 2]!]!);
+  }
   return place.map((at) => surfaces.find(at));
 }
 
-function pickFaces(mesh: TileMesh, faces: number[], withNormals: boolean): TileMesh {
-  const renumbered = new Map<number, number>();
-  const indices = new Uint32Array(faces.length * 3);
-  faces.forEach((face, i) => {
-    for (let corner = 0; corner < 3; corner++) {
-      const vertex = mesh.indices[face * 3 + corner]!;
-      let to = renumbered.get(vertex);
-      if (to === undefined) renumbered.set(vertex, (to = renumbered.size));
-      indices[i * 3 + corner] = to;
+/** The faces that are spoilt or those that are not; only what is spoilt keeps its normals. */
+function pickFaces(mesh: TileMesh, isSpoilt: Uint8Array, wanted: 0 | 1): TileMesh {
+  const rowOf = new Int32Array(mesh.features.length).fill(-1);
+  const vertices = new Uint32Array(mesh.features.length);
+  const indices = new Uint32Array(mesh.indices.length);
+  let [rows, corners] = [0, 0];
+  for (let corner = 0; corner < mesh.indices.length; corner++) {
+    if (isSpoilt[(corner / 3) | 0] !== wanted) continue;
+    const vertex = mesh.indices[corner]!;
+    if (rowOf[vertex]! < 0) {
+      rowOf[vertex] = rows;
+      vertices[rows++] = vertex;
     }
-  });
-  const vertices = [...renumbered.keys()];
-  const pick = <T extends Uint16Array | Uint32Array | Int8Array>(from: T, width: number): T => {
-    const Kind = from.constructor as new (length: number) => T;
-    const to = new Kind(vertices.length * width);
-    vertices.forEach((vertex, i) => to.set(from.subarray(vertex * width, (vertex + 1) * width), i * width));
+    indices[corners++] = rowOf[vertex]!;
+  }
+  const pick = <Column extends Uint16Array | Uint32Array | Int8Array>(from: Column, to: Column, width: number) => {
+    for (let row = 0; row < rows; row++)
+      for (let i = 0; i < width; i++) to[row * width + i] = from[vertices[row]! * width + i]!;
     return to;
   };
   return {
     ...mesh,
-    indices,
-    positions: pick(mesh.positions, 3),
-    features: pick(mesh.features, 1),
-    colors: pick(mesh.colors, 4),
-    normals: withNormals ? pick(mesh.normals!, 3) : null,
+    indices: indices.slice(0, corners),
+    positions: pick(mesh.positions, new Uint16Array(rows * 3), 3),
+    features: pick(mesh.features, new Uint32Array(rows), 1),
+    colors: pick(mesh.colors, new Uint16Array(rows * 4), 4),
+    normals: wanted === 1 ? pick(mesh.normals!, new Int8Array(rows * 3), 3) : null,
   };
 }

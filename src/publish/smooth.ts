@@ -64,7 +64,9 @@ function smoothingOf(piece: Piece): Smoothing | null {
   const { of, first } = uniqueRows(rows, 2);
   const vertices = first.map((corner) => piece.indices[corner]!);
   const normals = new Int8Array(first.length * 3);
-  first.forEach((corner, i) => normals.set(corners.subarray(corner * 3, corner * 3 + 3), i * 3));
+  first.forEach((corner, i) => {
+    for (let axis = 0; axis < 3; axis++) normals[i * 3 + axis] = corners[corner * 3 + axis]!;
+  });
   return { vertices, indices: of, normals };
 }
 

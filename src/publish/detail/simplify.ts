@@ -4,6 +4,7 @@ import { nearZero } from '@/core/mesh/near-zero';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import { latticeStep } from '../curved-normals';
 import { pickVertices } from '../smooth';
+import { usedVertices, withoutUnused } from '../used-vertices';
 import type { DetailPart } from './split-pieces';
 import { collapseDistance } from './surface-distance';
 
@@ -53,7 +54,7 @@ export async function simplify(part: DetailPart, allowed: number): Promise<Detai
     if (indices.length > joined.indices.length * 0.9) break;
     const moved = collapseDistance(joined.positions, joined.indices, indices, room);
     if (moved > room) continue;
-    return compact({ ...joined, indices, error: part.error + moved });
+    return withBox(withoutUnused({ ...joined, indices, error: part.error + moved }));
   }
   return part;
 }
@@ -68,7 +69,7 @@ export async function simplifyRoughly(part: DetailPart, triangles: number): Prom
   const [indices] = MeshoptSimplifier.simplifySloppy(part.indices, local, 3, null, triangles * 3, 1);
   if (indices.length === 0 || indices.length === part.indices.length) return part;
   const moved = collapseDistance(part.positions, part.indices, indices);
-  return compact({ ...part, indices, error: part.error + moved });
+  return withBox(withoutUnused({ ...part, indices, error: part.error + moved }));
 }
 
 /** Share of the places where three vertices or more lie. */
@@ -131,7 +132,7 @@ export function joinParts(parts: DetailPart[]): DetailPart {
     }
     return to;
   };
-  const lean = parts.map((part) => compact(part));
+  const lean = parts.map((part) => withoutUnused(part));
   const count = lean.reduce((sum, part) => sum + part.positions.length / 3, 0);
   const indices = new Uint32Array(lean.reduce((sum, part) => sum + part.indices.length, 0));
   let [vertex, corner] = [0, 0];
@@ -168,32 +169,6 @@ export function joinParts(parts: DetailPart[]): DetailPart {
     covers: lean.reduce((sum, part) => sum + part.covers, 0),
     error: Math.max(...lean.map((part) => part.error)),
   });
-}
-
-/** Leaves out vertices that no triangle uses. */
-function compact(part: DetailPart): DetailPart {
-  const used = usedVertices(part);
-  if (used.length === part.positions.length / 3) return part;
-  const rowOf = new Uint32Array(part.positions.length / 3);
-  used.forEach((vertex, i) => (rowOf[vertex] = i));
-  return pick(
-    part,
-    used,
-    part.indices.map((vertex) => rowOf[vertex]!),
-  );
-}
-
-/** Numbers of the vertices that triangles use, ascending. */
-export function usedVertices({ indices, positions }: Pick<DetailPart, 'indices' | 'positions'>): Uint32Array {
-  const isUsed = new Uint8Array(positions.length / 3);
-  let count = 0;
-  for (const vertex of indices) {
-    if (isUsed[vertex] === 0) count++;
-    isUsed[vertex] = 1;
-  }
-  const used = new Uint32Array(count);
-  for (let vertex = 0, at = 0; at < count; vertex++) if (isUsed[vertex] === 1) used[at++] = vertex;
-  return used;
 }
 
 function pick(part: DetailPart, vertices: Uint32Array, indices: Uint32Array): DetailPart {

@@ -2,6 +2,7 @@ import { ascendingRows } from '@/core/ascending-rows';
 import { boxSize, emptyBox, expandByPoint, longestSide, type Box3 } from '@/core/math/box3';
 import type { Piece } from '../element-geometry';
 import type { Share } from '../shares';
+import { withoutUnused } from '../used-vertices';
 
 /** How much one tile may hold. */
 export interface TileLimits {
@@ -61,7 +62,7 @@ export function splitPieces(pieces: Piece[], limits: TileLimits, shares: (Share 
       share: shares[source] ?? null,
       error: 0,
     };
-    for (const part of fits(whole, limits) ? [whole] : splitPart(whole, limits))
+    for (const part of fits(whole, limits) ? [whole] : splitPart(whole, limits).map(withoutUnused))
       (longestSide(part.box) > limits.size ? oversized : fitting).push(part);
   });
   const all = { ...limits, size: Infinity };
