@@ -4,10 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { PlacementChoice } from '@/core/placement/placement';
 import { closeConnection, db } from '@/db/database';
 import { revisions, user } from '@/db/schema';
 import { structureIfc } from '@/demo/library/structure';
 import type { Actor } from './access';
+import { placeModel } from './placing';
 import { Problem } from './problems';
 import { createProject, stageModels, readProject } from './projects';
 import { enqueue, queue } from './queue';
@@ -15,6 +17,7 @@ import { startWorker } from './publish-worker';
 import {
   discardRevision,
   findRevision,
+  publishPart,
   requestPublication,
   retryPublication,
   settleRevision,
@@ -127,6 +130,28 @@ describe('publishing through the real queue and a process of its own', () => {
     // What was published before stays as it was, with its file.
     expect(await readFile(storagePath(sourceKey(first.id)), 'utf8')).toBe(structureIfc());
     await expect(lookAgain({ ...actor, id: 'stranger' } as Actor, first.id)).rejects.toBeInstanceOf(Problem);
+  });
+
+  it('publishes a part as a model of its own, in the same place, and leaves the rest to be decided about', async () => {
+    const upload = await file('whole.ifc', structureIfc());
+    const looked = await settled(
+      await requestPublication(actor, { projectId: project, modelName: 'Whole', note: '', intent: 'look', ...upload }),
+    );
+    const placement: PlacementChoice = { by: 'hand', offset: [5, 0, 0], turn: 0 };
+    await placeModel(actor, project, looked.modelId, placement);
+    const knownCategories = Object.keys(looked.report!.counts.byCategory);
+    const withheld = knownCategories
+      .filter((category) => category !== 'Column')
+      .map((value) => ({ column: 'category' as const, value }));
+    const reveal = { withheld, elements: [], knownCategories };
+    const part = await settled(await publishPart(actor, looked.id, { name: 'Columns', reveal }));
+    expect(part).toMatchObject({ state: 'published', number: 1, fileName: 'whole.ifc' });
+    expect(Object.keys(part.report!.counts.byCategory)).toEqual(['Column']);
+    const { models: all } = await readProject(actor, project);
+    expect(all.find(({ id }) => id === part.modelId)).toMatchObject({ name: 'Columns', placement });
+    await settleRevision(actor, looked.id, { publish: true });
+    expect(await settled(looked.id)).toMatchObject({ state: 'published', report: { counts: { elements: 345 } } });
+    await expect(publishPart(actor, looked.id, { name: 'Late' })).rejects.toThrow('not waiting to be looked at');
   });
 
   it('leaves an upload where it is until the database has it', async () => {

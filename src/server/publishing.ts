@@ -3,7 +3,8 @@ import { and, eq, inArray, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
-import type { PublishReport } from '@/core/project/publish-report';
+import type { PlacementChoice } from '@/core/placement/placement';
+import type { PublishReport, SettledFrame } from '@/core/project/publish-report';
 import { db, type Transaction } from '@/db/database';
 import { models, revisions } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
@@ -21,6 +22,10 @@ export interface PublishRequest {
   modelName?: string;
   discipline?: string;
   note: string;
+  /** Where a new model stands; by default as its file says. */
+  placement?: PlacementChoice;
+  /** What was decided about the file of a new model. */
+  settings?: PublishSettings;
   /** Whether to publish as soon as it is read (the default), or to look at it first. */
   intent?: PublishIntent;
   fileName: string;
@@ -44,7 +49,7 @@ export async function takeFile(actor: Actor, request: PublishRequest): Promise<s
   const { size } = await stat(request.path);
   const id = uuidv7();
   let modelId = request.modelId;
-  let settings: PublishSettings = {};
+  let { settings = {} } = request;
   if (modelId) {
     const [model] = await db()
       .select()
@@ -64,6 +69,7 @@ export async function takeFile(actor: Actor, request: PublishRequest): Promise<s
         projectId: request.projectId,
         name: request.modelName ?? request.fileName.replace(/\.[^.]+$/, ''),
         discipline: request.discipline ?? 'Architecture',
+        ...(request.placement && { placement: request.placement }),
       });
     }
     await tx.insert(revisions).values({
@@ -137,9 +143,9 @@ export async function settleRevision(
   const revision = await readyRevision(actor, revisionId);
   const { publish, ...given } = decided;
   const { frame, findings } = revision.report!;
-  const settings: PublishSettings = { ...revision.settings, ...given };
-  // Publishing agrees with what was proposed, so that the next revision is not asked again.
-  if (publish && frame.from === 'proposed') settings.frame ??= { metresPerUnit: frame.metresPerUnit, up: frame.up };
+  const settings: PublishSettings = publish
+    ? { ...revision.settings, ...agreedFrame(frame), ...given }
+    : { ...revision.settings, ...given };
   const meant = { ...frame, ...settings.frame };
   const sameFrame = meant.metresPerUnit === frame.metresPerUnit && meant.up === frame.up;
   const mends = findings.some((finding) => settings.mend?.includes(finding.kind));
@@ -154,6 +160,40 @@ export async function settleRevision(
     await enqueue(revisionId);
   }
   await tellProject(revision.projectId, 'models-changed');
+}
+
+/** Publishing agrees with what was proposed, so that the next revision is not asked again. */
+function agreedFrame({ from, metresPerUnit, up }: SettledFrame): Pick<PublishSettings, 'frame'> {
+  return from === 'proposed' ? { frame: { metresPerUnit, up } } : {};
+}
+
+/**
+ * Publishes a part of what a revision that is ready shows as a new model of its own, from the same file and in the same
+ * place. The revision stays ready.
+ *
+ * @returns the id of the new model's first revision
+ * @throws Problem 409 if it is not ready
+ */
+export async function publishPart(
+  actor: Actor,
+  revisionId: string,
+  { name, ...given }: PublishSettings & { name: string },
+): Promise<string> {
+  const { projectId, modelId, fileName, note, settings, report } = await readyRevision(actor, revisionId);
+  const [model] = await db().select().from(models).where(eq(models.id, modelId));
+  const { discipline, placement } = model!;
+  return (await storage()).withFile(sourceKey(revisionId), (path) =>
+    takeFile(actor, {
+      projectId,
+      modelName: name,
+      discipline,
+      placement,
+      settings: { ...settings, ...agreedFrame(report!.frame), ...given },
+      note,
+      fileName,
+      path,
+    }),
+  );
 }
 
 /** Removes a revision that was only looked at or failed, with its file; and its model, if that has no other. */

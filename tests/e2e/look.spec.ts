@@ -89,15 +89,23 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await contents.getByRole('checkbox', { name: 'Draft lamp' }).press('Space');
   await expect(contents.getByRole('checkbox', { name: /Object 3/ })).toBeChecked();
   await contents.getByRole('checkbox', { name: 'Upper board' }).press('Space');
+  // What is ticked may become a model of its own, and one goes on.
+  await page.getByText('Publish what is ticked as a model of its own').click();
+  const own = page.getByRole('textbox', { name: 'Name of the new model' });
+  await own.fill('Lamp and board');
   await expectNoViolations(page);
+  await own.press('Enter');
+  await expect(page.getByText('“Lamp and board” is on its way.')).toBeVisible();
   await page.getByRole('button', { name: 'Publish 2 elements' }).click();
   await page.waitForURL('**/prepare', { timeout: 40_000 });
+  const part = page.getByRole('list', { name: 'Revisions of Lamp and board' });
+  await expect(part.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
   await expect(revisions.getByText('P03', { exact: true })).toBeVisible({ timeout: 40_000 });
   await page.goto(`/projects/${project}/review`);
   await modelArrived(page);
   await page.getByRole('button', { name: 'Contents' }).click();
   await page.getByLabel('Search the contents').fill('board');
-  await expect(page.getByText('1 found')).toBeVisible();
+  await expect(page.getByText('1 found')).toHaveCount(2); // in either model
 });
 
 test('what mending will do shows before it is done; what was only looked at can be put aside', async ({ page }) => {

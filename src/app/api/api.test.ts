@@ -30,6 +30,7 @@ import { POST as password } from './password/route';
 import { GET as readRevision } from './revisions/[id]/route';
 import { POST as takeCameras } from './revisions/[id]/cameras/route';
 import { POST as lookAgain } from './revisions/[id]/look/route';
+import { POST as publishPart } from './revisions/[id]/part/route';
 import { POST as repeat } from './revisions/[id]/repeat/route';
 import { POST as withdraw } from './revisions/[id]/withdrawal/route';
 import { GET as listTokens, POST as makeToken } from './tokens/route';
@@ -109,6 +110,7 @@ const MATRIX: [
   ['take its cameras', takeCameras, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['withdraw a revision', withdraw, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
   ['decide anew about a revision', lookAgain, () => ({ id: NONE }), {}, [404, 404, 404, 404, 404, 401]],
+  ['publish a part of one', publishPart, () => ({ id: NONE }), { name: 'P' }, [404, 404, 404, 404, 404, 401]],
   ['make a revision the newest', repeat, () => ({ id: NONE }), {}, [404, 404, 403, 403, 404, 401]],
   ['list design options', listOptions, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['name a place with options', makeOptions, () => ({}), OPTIONS, [200, 200, 403, 403, 404, 401]],

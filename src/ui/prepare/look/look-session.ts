@@ -5,6 +5,7 @@ import { isEmptyBox, type Box3 } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
 import type { FactName, FactValue } from '@/core/project/fact';
 import type { RevisionDetail, StageModelSource } from '@/core/project/models';
+import type { PublishSettings } from '@/core/project/publish-settings';
 import { decideBranch, decideElements, decidePart, isWithheld } from '@/core/reveal/change-rule';
 import { revealAll, textAt, withheldRows } from '@/core/reveal/reveal-index';
 import type { Branch, RevealRule, WithheldFor } from '@/core/reveal/reveal-rule';
@@ -261,9 +262,17 @@ export class LookSession {
   }
 
   async publish(revisionId: string, frame: ModelFrame | undefined): Promise<boolean> {
+    return this.decide(revisionId, { ...this.settings(frame), publish: true });
+  }
+
+  /** Publishes what is revealed as a new model; what is looked at stays as it is. */
+  publishPart(revisionId: string, name: string, frame: ModelFrame | undefined): Promise<boolean> {
+    return this.guarded(() => api.post(`/api/revisions/${revisionId}/part`, { ...this.settings(frame), name }));
+  }
+
+  private settings(frame: ModelFrame | undefined): PublishSettings {
     const { rule, mend, surfaces } = this.store.getState();
-    const settings = { ...(rule && { reveal: rule }), ...(frame && { frame }), mend, surfaces };
-    return this.decide(revisionId, { ...settings, publish: true });
+    return { ...(rule && { reveal: rule }), ...(frame && { frame }), mend, surfaces };
   }
 
   async putAside(revisionId: string): Promise<boolean> {

@@ -14,6 +14,7 @@ import { elementCount, stageName } from '../../words';
 import { Findings } from './findings';
 import { FrameChoice } from './frame-choice';
 import { LookSession } from './look-session';
+import { OwnModel } from './own-model';
 import { RevealTree } from './reveal-tree';
 import { Surfaces } from './surfaces';
 
@@ -79,6 +80,9 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
           <Decisions session={session} />
         </Stack>
       </Box>
+      {revealed > 0 && revealed < elements && !working ? (
+        <OwnModel session={session} revisionId={revisionId} frame={frame ?? undefined} />
+      ) : null}
       <Flex p="4" gap="3" borderTopWidth="1px" borderColor="seam" align="center" wrap="wrap">
         {changed ? (
           <QuietButton disabled={working || busy} onClick={() => void session.readAs(revisionId, chosen)}>
