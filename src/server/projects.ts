@@ -4,6 +4,7 @@ import type { Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { ProjectFit } from '@/core/examination/project-fit';
 import { may } from '@/core/rights';
+import { FINDINGS } from '@/core/examination/finding';
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import { members, models, projects, revisions, user } from '@/db/schema';
@@ -131,6 +132,10 @@ function summaries() {
     'unread', jsonb_array_length(${report}->'unread'),
     'withheld', ${report}->'withheld',
     'mended', ${report}->'mended',
+    'noticed', coalesce((
+      select jsonb_agg(jsonb_build_object('kind', finding->'kind', 'count', finding->'count'))
+      from jsonb_array_elements(${report}->'findings') finding
+    ), '[]'),
     'cameras', jsonb_array_length(${report}->'cameras'),
     'surfaces', jsonb_build_object(
       'applied', jsonb_array_length(jsonb_path_query_array(${report}, '$.surfaces[*] ? (@.elements > 0)')),
@@ -169,7 +174,13 @@ function summarise(
     },
     files: revision.contentId && `/published/${revision.contentId}/`,
     settings: revision.settings,
-    digest: digest && { ...digest, heavyOn: digest.firstLook === null ? null : digest.heavyOn },
+    digest: digest && {
+      ...digest,
+      heavyOn: digest.firstLook === null ? null : digest.heavyOn,
+      noticed: digest.noticed.filter(
+        ({ kind }) => FINDINGS[kind].severity === 'warning' && !digest.mended.some((done) => done.kind === kind),
+      ),
+    },
   };
 }
 

@@ -17,6 +17,8 @@ export interface RevisionDigest {
   unread: number;
   withheld: { elements: number; newCategories: string[] };
   mended: Mended[];
+  /** What asks for attention and was not mended. */
+  noticed: Mended[];
   /** Cameras that came with the file. */
   cameras: number;
   /** Rules about colours and materials: how many did something, how many found nothing. */

@@ -35,10 +35,7 @@ export function RevisionActs({ projectId, revision, isNewest, onChanged }: Revis
       : {}),
     look: {
       label: 'Decide anew what it shows',
-      run: () =>
-        api
-          .post<{ revisionId: string }>(`${base}/look`, {})
-          .then(({ revisionId }) => router.push(`/projects/${projectId}/prepare/${revisionId}`)),
+      run: () => lookAgain(revision.id).then((again) => router.push(`/projects/${projectId}/prepare/${again}`)),
     },
     ...(isNewest ? {} : { repeat: { label: 'Make it the newest again', run: () => api.post(`${base}/repeat`, {}) } }),
     ...(revision.withdrawn
@@ -77,4 +74,10 @@ export function RevisionActs({ projectId, revision, isNewest, onChanged }: Revis
       <Trouble text={trouble} />
     </Box>
   );
+}
+
+/** Has the file of a published revision read once more, to be decided about. Returns the id of the new revision. */
+export async function lookAgain(revisionId: string): Promise<string> {
+  const again = await api.post<{ revisionId: string }>(`/api/revisions/${revisionId}/look`, {});
+  return again.revisionId;
 }

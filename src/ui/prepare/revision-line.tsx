@@ -1,6 +1,7 @@
 'use client';
-import { Box, Flex, Stack, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
+import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { RevisionSummary } from '@/core/project/models';
 import type { RevisionDigest } from '@/core/project/revision-digest';
@@ -8,7 +9,7 @@ import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { PrimaryButton, QuietButton, Trouble } from '../pieces';
 import { elementCount, findingTitle, kilobytes, plainNumber, when } from '../words';
-import { RevisionActs } from './revision-acts';
+import { lookAgain, RevisionActs } from './revision-acts';
 import { SurfaceChanges } from './surface-changes';
 import { Unread } from './unread';
 import { Weight } from './weight';
@@ -22,6 +23,7 @@ interface RevisionLineProps {
 
 /** A revision with what became of its file, as long as it is the newest or under way. */
 export function RevisionLine({ projectId, revision, isNewest, onChanged }: RevisionLineProps) {
+  const router = useRouter();
   const [trouble, setTrouble] = useState<string | null>(null);
   const { digest, state } = revision;
   const act = (work: Promise<unknown>) => work.then(onChanged, (error: unknown) => setTrouble(messageOf(error)));
@@ -36,6 +38,33 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
           {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
         </Text>
         {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}
+        {digest && digest.noticed.length > 0 ? (
+          <Text fontSize="sm" color="ochre">
+            Noticed: {digest.noticed.map(({ kind, count }) => findingTitle(kind, count)).join(', ')}.{' '}
+            {state === 'published' ? (
+              <Button
+                variant="plain"
+                h="auto"
+                minW="0"
+                p="0"
+                fontSize="sm"
+                fontWeight="normal"
+                verticalAlign="baseline"
+                color="ochre"
+                textDecoration="underline"
+                textUnderlineOffset="3px"
+                onClick={() =>
+                  void lookAgain(revision.id).then(
+                    (again) => router.push(`/projects/${projectId}/prepare/${again}`),
+                    (error: unknown) => setTrouble(messageOf(error)),
+                  )
+                }
+              >
+                Look at it
+              </Button>
+            ) : null}
+          </Text>
+        ) : null}
         {state === 'ready' ? (
           <Flex gap="3" align="center" mt="2" wrap="wrap">
             <Text fontSize="sm" flex="1" minW="160px">
