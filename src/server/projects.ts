@@ -178,7 +178,10 @@ function summarise(
       ...digest,
       heavyOn: digest.firstLook === null ? null : digest.heavyOn,
       noticed: digest.noticed.filter(
-        ({ kind }) => FINDINGS[kind].severity === 'warning' && !digest.mended.some((done) => done.kind === kind),
+        ({ kind }) =>
+          FINDINGS[kind].severity === 'warning' &&
+          !revision.settings.mend?.includes(kind) &&
+          !digest.mended.some((done) => done.kind === kind),
       ),
     },
   };

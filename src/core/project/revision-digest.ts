@@ -17,7 +17,7 @@ export interface RevisionDigest {
   unread: number;
   withheld: { elements: number; newCategories: string[] };
   mended: Mended[];
-  /** What asks for attention and was not mended. */
+  /** What asks for attention, and neither was mended nor is to be. */
   noticed: Mended[];
   /** Cameras that came with the file. */
   cameras: number;
