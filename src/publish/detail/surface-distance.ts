@@ -1,5 +1,5 @@
 import { BufferAttribute, BufferGeometry, Triangle, Vector3 } from 'three';
-import { MeshBVH } from 'three-mesh-bvh';
+import { MeshBVH, type HitPointInfo } from 'three-mesh-bvh';
 import { nearZero } from '@/core/mesh/near-zero';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 
@@ -14,12 +14,17 @@ const WORTH_A_TREE = 48;
 /** Points that are measured from a surface at most; of larger ones, every n-th. */
 const POINTS = 1500;
 
+const HIT: HitPointInfo = { point: new Vector3(), distance: 0, faceIndex: 0 };
+
 /** Finds how far points are from a surface. */
 export class SurfaceDistance {
   private readonly tree: MeshBVH | null;
   private readonly triangles: Triangle[] = [];
   private readonly point = new Vector3();
   private readonly nearest = new Vector3();
+  /** The triangle of the tree that was nearest to the last point: mostly it is near the next one too. */
+  private readonly last = new Triangle();
+  private hasLast = false;
   private readonly origin: [number, number, number];
 
   constructor({ positions, indices }: TriangleSet) {
@@ -47,11 +52,7 @@ export class SurfaceDistance {
    */
   from(x: number, y: number, z: number, limit = Infinity, near = 0): number {
     this.point.set(x - this.origin[0], y - this.origin[1], z - this.origin[2]);
-    if (this.tree)
-      return (
-        this.tree.closestPointToPoint(this.point, undefined, near, limit)?.distance ??
-        (limit === Infinity ? 0 : limit * 2)
-      );
+    if (this.tree) return this.fromTree(this.tree, limit, near);
     let best = Infinity;
     for (const triangle of this.triangles) {
       triangle.closestPointToPoint(this.point, this.nearest);
@@ -59,6 +60,27 @@ export class SurfaceDistance {
       if (best <= near * near) break;
     }
     return Math.sqrt(best);
+  }
+
+  private fromTree(tree: MeshBVH, limit: number, near: number): number {
+    let known = Infinity;
+    if (this.hasLast) {
+      this.last.closestPointToPoint(this.point, this.nearest);
+      known = this.nearest.distanceTo(this.point);
+      if (known <= near) return known;
+    }
+    const hit = tree.closestPointToPoint(this.point, HIT, near, Math.min(limit, known));
+    if (!hit || hit.distance >= known) return known < Infinity ? known : limit === Infinity ? 0 : limit * 2;
+    const { index, attributes } = tree.geometry;
+    const corner = hit.faceIndex * 3;
+    this.last.setFromAttributeAndIndices(
+      attributes.position!,
+      index!.getX(corner),
+      index!.getX(corner + 1),
+      index!.getX(corner + 2),
+    );
+    this.hasLast = true;
+    return hit.distance;
   }
 
   /**
