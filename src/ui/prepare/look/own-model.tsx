@@ -24,7 +24,7 @@ export function OwnModel({ session, revisionId, frame }: OwnModelProps) {
     }
   };
   return (
-    <Box asChild borderTopWidth="1px" borderColor="seam" px="4" pt="3" fontSize="sm">
+    <Box asChild borderTopWidth="1px" borderColor="seam" px="4" py="3" fontSize="sm">
       <details>
         <summary>Publish what is ticked as a model of its own</summary>
         <Flex
