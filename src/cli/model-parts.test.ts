@@ -22,7 +22,13 @@ describe('parts beside a model', () => {
     await writeFile(at('lamp.mtl'), 'map_Kd glass.png');
     await writeFile(at('glass.png'), 'png');
     await writeFile(at('holiday.jpg'), 'jpg');
-    expect(await partsBeside(at('chair.obj'))).toEqual([at('chair.mtl'), at('pictures', 'oak board.JPG')]);
+    await mkdir(at('older'));
+    await writeFile(at('older', 'oak board.jpg'), 'which of them is meant, the reader decides');
+    expect(await partsBeside(at('chair.obj'))).toEqual([
+      at('chair.mtl'),
+      at('older', 'oak board.jpg'),
+      at('pictures', 'oak board.JPG'),
+    ]);
   });
 
   it('may be named as in an address, on either side of a border between two reads', async () => {

@@ -67,7 +67,7 @@ async function partFilesBelow(folder: string, depth: number): Promise<string[]> 
 
 /** Those of some files whose names stand in a text file, in whatever case, plain or as in an address. */
 async function namedIn(file: string, candidates: string[]): Promise<string[]> {
-  const byName = new Map(candidates.map((path) => [basename(path).toLowerCase(), path]));
+  const names = candidates.map((path) => [basename(path).toLowerCase(), path] as const);
   const found = new Set<string>();
   let carried = '';
   for await (const chunk of createReadStream(file, { encoding: 'utf8', highWaterMark: 1 << 20 })) {
@@ -76,7 +76,7 @@ async function namedIn(file: string, candidates: string[]): Promise<string[]> {
       const end = index + ending.length;
       const before = text.slice(Math.max(0, end - 3 * LONGEST_NAME), end);
       for (const spelling of [before, unescaped(before)])
-        for (const [name, path] of byName) if (spelling.toLowerCase().endsWith(name)) found.add(path);
+        for (const [name, path] of names) if (spelling.toLowerCase().endsWith(name)) found.add(path);
     }
     carried = text.slice(-3 * LONGEST_NAME);
   }

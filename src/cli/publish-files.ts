@@ -8,7 +8,8 @@ import { gatherParts, withOneFile } from './model-parts';
 
 /**
  * `yurta publish FILE… --out DIR`: the publishing pipeline without a server. One model is written into DIR itself,
- * several into a folder each; models that come in parts take those beside them along. Time and memory are limited as in the server's worker.
+ * several into a folder each; models that come in parts take those beside them along. Time and memory are limited as in
+ * the server's worker.
  *
  * @param frame unit and up axis for files that name none, instead of what their shape proposes
  * @returns the exit code: 0, or 2 if a file could not be published
