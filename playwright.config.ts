@@ -22,7 +22,7 @@ export default defineConfig({
   reporter: [['list']],
   use: {
     baseURL: NODES.first,
-    viewport: { width: 900, height: 600 },
+    viewport: { width: 780, height: 500 },
     contextOptions: { reducedMotion: 'reduce' }, // the software renderer manages few frames
     trace: 'retain-on-failure',
     launchOptions: {
