@@ -74,9 +74,9 @@ async function namedIn(file: string, candidates: string[]): Promise<string[]> {
     const text = carried + (chunk as string);
     for (const { index, 0: ending } of text.matchAll(ENDINGS)) {
       const end = index + ending.length;
-      const before = text.slice(Math.max(0, end - 3 * LONGEST_NAME), end);
-      for (const spelling of [before, unescaped(before)])
-        for (const [name, path] of names) if (spelling.toLowerCase().endsWith(name)) found.add(path);
+      const before = text.slice(Math.max(0, end - 3 * LONGEST_NAME), end).toLowerCase();
+      const plain = unescaped(before).toLowerCase();
+      for (const [name, path] of names) if (before.endsWith(name) || plain.endsWith(name)) found.add(path);
     }
     carried = text.slice(-3 * LONGEST_NAME);
   }

@@ -177,7 +177,7 @@ async function writeFirst(
   const budget = Math.min(FIRST_BYTES, Math.max(full * FIRST_SHARE, 1500));
   let [look, triangles] = [best, most];
   for (;;) {
-    const encoded = await writer.encode(look.parts, { mostBytes: budget / 2 });
+    const encoded = await writer.encode(look.parts, budget / 2);
     if (!encoded) return null;
     const room = budget - bytesOf(encoded.pictures);
     if (encoded.brotli <= room || triangles <= FEWEST) {
@@ -193,11 +193,6 @@ interface Packed extends Omit<Written, 'uri'> {
   packed: Buffer;
 }
 
-/** Pictures of a coarse tile are small: so many bytes of them at most. */
-interface FewPictures {
-  mostBytes: number;
-}
-
 /** Encodes tiles and writes them, as they are and packed. */
 class TileWriter {
   count = 0;
@@ -211,13 +206,13 @@ class TileWriter {
     private readonly quality: number,
   ) {}
 
-  /** @param few null for all pictures in full */
-  async encode(parts: SharingPiece[], few: FewPictures | null): Promise<Packed | null> {
+  /** @param small bytes of small pictures at most, as a coarse tile shows them; null for all pictures in full */
+  async encode(parts: SharingPiece[], small: number | null): Promise<Packed | null> {
     if (parts.length === 0) return null;
     const box = emptyBox();
     for (const part of parts) expandByBox(box, part.box);
-    const size = few ? 'small' : 'full';
-    const surfaces = few ? fewPictures(this.pictures, parts, few) : this.pictures.surfaces;
+    const size = small === null ? 'full' : 'small';
+    const surfaces = small === null ? this.pictures.surfaces : fewPictures(this.pictures, parts, small);
     const addresses = new Map([...this.pictures.files].map(([texture, files]) => [texture, files[size].address]));
     const content = findRepeats(parts);
     const tile = await this.cores.anywhere('encode', { content, box, surfaces, pictures: addresses });
@@ -235,7 +230,7 @@ class TileWriter {
   }
 
   async write(parts: SharingPiece[], error: number): Promise<Written | null> {
-    const encoded = await this.encode(parts, error > SMALL_PICTURES ? { mostBytes: Infinity } : null);
+    const encoded = await this.encode(parts, error > SMALL_PICTURES ? Infinity : null);
     return encoded && this.keep(encoded);
   }
 
@@ -261,11 +256,7 @@ function bytesOf(pictures: DetailTile['pictures']): number {
 }
 
 /** Surfaces of which only those that cover most keep their pictures. */
-function fewPictures(
-  { surfaces, files }: WrittenPictures,
-  parts: SharingPiece[],
-  { mostBytes }: FewPictures,
-): Surface[] {
+function fewPictures({ surfaces, files }: WrittenPictures, parts: SharingPiece[], mostBytes: number): Surface[] {
   const covered = new Map<number, number>();
   for (const part of parts) {
     const { texture } = surfaces[part.material]!;

@@ -68,22 +68,19 @@ export function IconButton({ label, ...props }: ButtonProps & { label: string })
 }
 
 /** A small act on a line of a list. */
-export function RowAct({ label, icon, ...props }: ButtonProps & { label: string; icon: ReactNode }) {
+export function RowAct({ icon, ...props }: ButtonProps & { label: string; icon: ReactNode }) {
   return (
-    <Button
-      aria-label={label}
-      title={label}
-      variant="ghost"
+    <IconButton
+      color="softInk"
+      borderRadius="l2"
       minW="30px"
       w="30px"
       h="36px"
-      p="0"
-      color="softInk"
       _hover={{ color: 'ink', bg: 'seam' }}
       {...props}
     >
       {icon}
-    </Button>
+    </IconButton>
   );
 }
 

@@ -59,3 +59,8 @@ export function columnValue(column: CodedColumn, i: number): string {
   const code = column.codes[i];
   return code === undefined || code < 0 ? '' : (column.values[code] ?? '');
 }
+
+/** What an element is called in a list: its name, or where it has none its category. */
+export function elementLabel(index: ElementIndex, row: number): string {
+  return index.name[row] || columnValue(index.category, row);
+}

@@ -35,7 +35,7 @@ export function RevisionActs({ projectId, revision, isNewest, onChanged }: Revis
       : {}),
     look: {
       label: 'Decide anew what it shows',
-      run: () => lookAgain(revision.id).then((again) => router.push(`/projects/${projectId}/prepare/${again}`)),
+      run: () => lookAgain(projectId, revision.id).then((page) => router.push(page)),
     },
     ...(isNewest ? {} : { repeat: { label: 'Make it the newest again', run: () => api.post(`${base}/repeat`, {}) } }),
     ...(revision.withdrawn
@@ -76,8 +76,8 @@ export function RevisionActs({ projectId, revision, isNewest, onChanged }: Revis
   );
 }
 
-/** Has the file of a published revision read once more, to be decided about. Returns the id of the new revision. */
-export async function lookAgain(revisionId: string): Promise<string> {
+/** Has the file of a published revision read once more, to be decided about. Returns the address of the page for that. */
+export async function lookAgain(projectId: string, revisionId: string): Promise<string> {
   const again = await api.post<{ revisionId: string }>(`/api/revisions/${revisionId}/look`, {});
-  return again.revisionId;
+  return `/projects/${projectId}/prepare/${again.revisionId}`;
 }

@@ -54,8 +54,8 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
                 textDecoration="underline"
                 textUnderlineOffset="3px"
                 onClick={() =>
-                  void lookAgain(revision.id).then(
-                    (again) => router.push(`/projects/${projectId}/prepare/${again}`),
+                  void lookAgain(projectId, revision.id).then(
+                    (page) => router.push(page),
                     (error: unknown) => setTrouble(messageOf(error)),
                   )
                 }

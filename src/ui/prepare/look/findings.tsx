@@ -2,9 +2,9 @@
 import { Box, Flex, Heading, Text } from '@chakra-ui/react';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useStore } from 'zustand';
+import { elementLabel } from '@/core/elements/element-index';
 import { FINDINGS, type Finding } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
-import { textAt } from '@/core/reveal/reveal-index';
 import { IconButton, QuietButton, Toggle } from '../../pieces';
 import { findingTitle, fitSentence, plainNumber } from '../../words';
 import type { LookSession, Marked } from './look-session';
@@ -85,7 +85,7 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
 function OneByOne({ session, marked: { guids, at } }: { session: LookSession; marked: Marked }) {
   const model = session.stage?.loadedModels[0];
   const row = at === null ? undefined : model?.rowOf.get(guids[at]!);
-  const name = row === undefined ? '' : model!.index.name[row] || textAt(model!.index, 'category', row);
+  const name = row === undefined ? '' : elementLabel(model!.index, row);
   return (
     <Flex align="center" gap="1" my="1">
       <IconButton label="The one before" onClick={() => session.step(-1)} ms="-3">

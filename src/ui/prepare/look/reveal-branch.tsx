@@ -2,9 +2,9 @@ import { Box, Button, Checkbox, Flex, Text } from '@chakra-ui/react';
 import { ChevronRight, Crosshair } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import type { ElementIndex } from '@/core/elements/element-index';
+import { elementLabel, type ElementIndex } from '@/core/elements/element-index';
 import { isWithheld } from '@/core/reveal/change-rule';
-import { revealBranches, textAt, type RevealBranch } from '@/core/reveal/reveal-index';
+import { revealBranches, type RevealBranch } from '@/core/reveal/reveal-index';
 import { REVEAL_COLUMNS, type Branch, type RevealColumn, type WithheldFor } from '@/core/reveal/reveal-rule';
 import { RowAct } from '../../pieces';
 import { plainNumber } from '../../words';
@@ -116,7 +116,7 @@ export function Elements({ session, index, rows }: { session: LookSession; index
       {rows.slice(0, shown).map((row) => (
         <Box as="li" key={row}>
           <Row
-            label={index.name[row] || textAt(index, 'category', row)}
+            label={elementLabel(index, row)}
             checked={reasons[row] === null}
             disabled={reasons[row] === 'box'}
             remark={reasons[row] === 'box' ? reasonWords('box') : ''}
