@@ -28,7 +28,7 @@ it('holds pieces of many facets, closed and no two alike, and walls with opening
     const walls = pieces.filter(({ element }) => rows('Wall').includes(element));
     expect(walls.map(({ indices }) => indices.length / 3 > 12)).toEqual(Array.from({ length: 24 }, () => true));
     const { placed } = await prepare(model, {});
-    const found = examine(model, placed).findings.map(({ kind }) => kind);
+    const found = (await examine(model, placed)).findings.map(({ kind }) => kind);
     expect(found).not.toContain('inside-out');
     expect(found).not.toContain('open-shell');
   } finally {

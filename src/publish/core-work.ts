@@ -4,14 +4,14 @@ import { bodies } from './detail/coarsen';
 import type { DetailPart } from './detail/split-pieces';
 import type { PlacedGeometry } from './element-geometry';
 import { encodeTile, type EncodedTile } from './encode-tile';
-import { examine } from './examination/examine';
+import { examine, type Examination } from './examination/examine';
 import type { Surface } from './pictures';
 import { overview, renderPreview } from './preview';
 import type { TileContent } from './repeats';
 
 /** What any core can do: what it is given, and what it gives. */
 export interface CoreTasks {
-  examine: { given: { model: BuildingModel; geometry: PlacedGeometry }; gives: ReturnType<typeof examine> };
+  examine: { given: { model: BuildingModel; geometry: PlacedGeometry }; gives: Examination };
   /** Parts made coarser. @see bodies */
   coarsen: { given: { parts: DetailPart[]; allowed: number }; gives: DetailPart[] };
   encode: {
@@ -29,7 +29,7 @@ export type CoreTask = keyof CoreTasks;
 export const CORE_WORK: {
   [Task in CoreTask]: (given: CoreTasks[Task]['given']) => Promise<CoreTasks[Task]['gives']>;
 } = {
-  examine: async ({ model, geometry }) => examine(model, geometry),
+  examine: ({ model, geometry }) => examine(model, geometry),
   coarsen: ({ parts, allowed }) => bodies(parts, allowed),
   encode: ({ content, box, surfaces, pictures }) => encodeTile(content, box, surfaces, pictures),
   picture: ({ geometry, surfaces, width, height }) =>

@@ -54,7 +54,7 @@ export async function makeRevision(
   // Without anything to mend, the tiles need not wait for what is noticed.
   const { model, geometry, mended } =
     agreed.length > 0
-      ? mend(prepared.model, placed, await examining, agreed)
+      ? await mend(prepared.model, placed, await examining, agreed)
       : { model: prepared.model, geometry: placed, mended: [] };
   refuseEmpty(geometry, prepared, options);
   clock.lap('examining');

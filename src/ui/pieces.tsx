@@ -67,6 +67,9 @@ export function IconButton({ label, ...props }: ButtonProps & { label: string })
   );
 }
 
+/** Where a finger points, lines of a list are as tall as it needs; a mouse sees more of them. */
+export const TOUCHED = '@media (pointer: coarse)';
+
 /** A small act on a line of a list. */
 export function RowAct({ icon, ...props }: ButtonProps & { label: string; icon: ReactNode }) {
   return (
@@ -76,7 +79,9 @@ export function RowAct({ icon, ...props }: ButtonProps & { label: string; icon: 
       minW="30px"
       w="30px"
       h="36px"
+      css={{ [TOUCHED]: { minW: '44px', h: '44px' } }}
       _hover={{ color: 'ink', bg: 'seam' }}
+      _expanded={{ bg: 'transparent' }}
       {...props}
     >
       {icon}

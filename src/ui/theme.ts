@@ -40,6 +40,16 @@ export const system = createSystem(
           indigo: pair('#34497F', '#93A6DB'),
           ochre: pair('#7A5200', '#DDB155'),
           onStrong: pair('#FCFAF5', '#1D1B18'),
+          /** What Chakra's own parts take where no colour is given, such as a button under the pointer. */
+          gray: {
+            contrast: { value: '{colors.onStrong}' },
+            fg: { value: '{colors.ink}' },
+            subtle: { value: '{colors.felt}' },
+            muted: { value: '{colors.seam}' },
+            emphasized: { value: '{colors.seam}' },
+            solid: { value: '{colors.ink}' },
+            focusRing: { value: '{colors.indigo}' },
+          },
         },
       },
     },

@@ -1,11 +1,12 @@
 import { expect, it } from 'vitest';
+import { plainNumber } from '@/core/plain-number';
 import {
   duration,
   elementCount,
   findingTitle,
   fitSentence,
   kilobytes,
-  plainNumber,
+  mendedTitle,
   surfaceRuleSentence,
   when,
 } from './words';
@@ -25,6 +26,10 @@ it('writes numbers, bytes, times and spans as people read them', () => {
   expect([duration(0.2), duration(89), duration(150), duration(4200)]).toEqual(['1 s', '89 s', '3 min', '1 h 10 min']);
   expect(when('2026-11-24T02:08:59.123Z')).toBe('2026-11-24 02:08');
   expect(findingTitle('coincident', 1204)).toBe('1\u202f204 flickering through another');
+  expect(mendedTitle({ kind: 'duplicate', count: 2 })).toBe('2 standing twice in one place');
+  expect(mendedTitle({ kind: 'too-fine', count: 2, reduced: { before: 41_000, after: 310, error: 4e-4 } })).toBe(
+    '2 finer than one can see (310 triangles instead of 41\u202f000)',
+  );
 });
 
 it('says how a model does not go with the others', () => {

@@ -1,5 +1,6 @@
-import type { FindingKind } from '@/core/examination/finding';
+import type { FindingKind, Mended } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
+import { plainNumber } from '@/core/plain-number';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 
 const STAGES: Record<string, string> = {
@@ -15,11 +16,6 @@ const STAGES: Record<string, string> = {
 /** A stage of a publication in plain words. */
 export function stageName(stage: string): string {
   return STAGES[stage] ?? stage;
-}
-
-/** Groups of three parted by a narrow space, as in drawings. */
-export function plainNumber(value: number): string {
-  return String(value).replace(/\B(?=(\d{3})+$)/g, '\u202f');
 }
 
 /** “1 element”, “20 elements”. */
@@ -62,6 +58,14 @@ const FINDING_TITLES: Record<FindingKind, string> = {
 /** A kind of finding with its number, such as “3 far from the building”. */
 export function findingTitle(kind: FindingKind, count: number): string {
   return `${plainNumber(count)} ${FINDING_TITLES[kind]}`;
+}
+
+/** What was mended, such as “2 finer than one can see (3 100 triangles instead of 41 000)”. */
+export function mendedTitle({ kind, count, reduced }: Mended): string {
+  const title = findingTitle(kind, count);
+  return reduced
+    ? `${title} (${plainNumber(reduced.after)} triangles instead of ${plainNumber(reduced.before)})`
+    : title;
 }
 
 /** A rule about surfaces, such as “Door: colour #334455, called Oak”. */

@@ -193,20 +193,47 @@ test('what was noticed in a file is shown in its place, and mended as agreed', a
   await page.getByLabel('Model files').setInputFiles({
     name: 'posts.ifc',
     mimeType: 'application/x-step',
-    buffer: Buffer.from(ifcFile(posts.join(''))),
+    buffer: Buffer.from(ifcFile(posts.join('') + proxy(2000, 'Knob', '#2010', 'Tessellation') + ball(2010, 0.03, 60))),
   });
   await page.getByRole('button', { name: 'Look at it first' }).click();
   await page.getByRole('link', { name: 'Look and publish' }).click({ timeout: 40_000 });
   const noticed = page.getByRole('region', { name: 'What was noticed' });
   await expect(noticed.getByText('1 far from the building', { exact: true })).toBeVisible();
+  await expect(
+    noticed.getByText(/triangles instead of 7\s080 would look the same, off by 0\.\d mm at most/),
+  ).toBeVisible();
   await noticed.getByRole('button', { name: 'Show: 1 standing twice in one place' }).click();
   await noticed.getByRole('checkbox', { name: /Leave out *: 1 far/ }).press('Space');
   await noticed.getByRole('checkbox', { name: /Leave out *: 1 standing twice/ }).press('Space');
+  await noticed.getByRole('checkbox', { name: /Make simpler/ }).press('Space');
   await expectNoViolations(page);
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
   await page.waitForURL('**/prepare', { timeout: 40_000 });
   const revisions = page.getByRole('list', { name: 'Revisions of posts' });
   await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
-  await expect(revisions.getByText(/5 elements/)).toBeVisible();
-  await expect(revisions.getByText('Mended: 1 far from the building, 1 standing twice in one place')).toBeVisible();
+  await expect(revisions.getByText(/6 elements · \d{3} triangles/)).toBeVisible();
+  await expect(
+    revisions.getByText(
+      /Mended: 1 far from the building, 1 standing twice in one place, 1 finer than one can see \(\d{3} triangles instead of 7\s080\)/,
+    ),
+  ).toBeVisible();
 });
+
+/** A ball of so many steps from pole to pole and around, as triangles; two lines from `id`. */
+function ball(id: number, radius: number, steps: number): string {
+  const points: string[] = [];
+  const faces: string[] = [];
+  const at = (ring: number, step: number) => ring * steps + (step % steps) + 1;
+  for (let ring = 0; ring <= steps; ring++)
+    for (let step = 0; step < steps; step++) {
+      const [up, turn] = [(Math.PI * ring) / steps, (2 * Math.PI * step) / steps];
+      const place = [Math.sin(up) * Math.cos(turn), Math.sin(up) * Math.sin(turn), Math.cos(up)];
+      points.push(`(${place.map((part) => (part * radius).toFixed(6)).join()})`);
+      if (ring === steps) continue;
+      if (ring > 0) faces.push(`(${at(ring, step)},${at(ring + 1, step)},${at(ring, step + 1)})`);
+      if (ring < steps - 1) faces.push(`(${at(ring, step + 1)},${at(ring + 1, step)},${at(ring + 1, step + 1)})`);
+    }
+  return `#${id}=IFCTRIANGULATEDFACESET(#${id + 1},$,.T.,(${faces.join()}),$);
+#${id + 1}=IFCCARTESIANPOINTLIST3D((${points.join()}));
+`;
+}

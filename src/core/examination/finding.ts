@@ -1,5 +1,5 @@
-/** How something is put right: not published, faces turned, moved out of others, no longer clear. */
-export type Mend = 'leave-out' | 'turn' | 'lift' | 'solid';
+/** How something is put right: not published, faces turned, moved out of others, no longer clear, made simpler. */
+export type Mend = 'leave-out' | 'turn' | 'lift' | 'solid' | 'reduce';
 
 /** What an examination looks for, and what can be done about it while publishing. */
 export const FINDINGS = {
@@ -9,7 +9,7 @@ export const FINDINGS = {
   coincident: { mend: 'lift', severity: 'warning' },
   unseen: { mend: 'solid', severity: 'warning' },
   'open-shell': { mend: null, severity: 'hint' },
-  'too-fine': { mend: null, severity: 'hint' },
+  'too-fine': { mend: 'reduce', severity: 'hint' },
   'repeated-guid': { mend: null, severity: 'warning' },
   'no-storey': { mend: null, severity: 'hint' },
   'no-name': { mend: null, severity: 'hint' },
@@ -41,4 +41,6 @@ export const LIFT = 0.004;
 export interface Mended {
   kind: FindingKind;
   count: number;
+  /** Where elements were made simpler: their triangles before and after, and how far they are off at most, in metres. */
+  reduced?: { before: number; after: number; error: number };
 }

@@ -102,8 +102,8 @@ describe('the demo library, read back by the real reader', () => {
     expect([...named].filter((guid) => !different.includes(guid))).toEqual([]);
   });
 
-  it('has the flaws in the services model that it is known to have, and no others', () => {
-    const { findings } = examine(models.services!, placeGeometry(models.services!));
+  it('has the flaws in the services model that it is known to have, and no others', async () => {
+    const { findings } = await examine(models.services!, placeGeometry(models.services!));
     const known = Object.keys(SERVICES_FLAWS).map((kind) => [kind, flawGuids(kind as keyof typeof SERVICES_FLAWS)]);
     expect(
       findings.filter(({ kind }) => kind in SERVICES_FLAWS).map(({ kind, elements }) => [kind, [...elements].sort()]),

@@ -24,7 +24,7 @@ function mostLifts(planes: CoveredPlane[]): number {
 }
 
 /** Looks a model over before it is published. Changes nothing. */
-export function examine(model: BuildingModel, geometry: PlacedGeometry): Examination {
+export async function examine(model: BuildingModel, geometry: PlacedGeometry): Promise<Examination> {
   const subject = examined(model, geometry);
   const { insideOut, open } = examineShells(subject);
   const coincident = findCoincident(subject);
@@ -35,7 +35,7 @@ export function examine(model: BuildingModel, geometry: PlacedGeometry): Examina
     ['coincident', coincident],
     ['unseen', findUnseen(subject)],
     ['repeated-guid', findRepeatedGuids(subject)],
-    ['too-fine', findTooFine(subject)],
+    ['too-fine', await findTooFine(subject)],
     ['open-shell', open],
     ['no-storey', findWithoutStorey(subject)],
     ['no-name', findWithoutName(subject)],

@@ -7,6 +7,7 @@ import { keepElements } from '../keep-elements';
 import type { CoveredPlane } from './coincident';
 import type { Examination } from './examine';
 import { isUnseen } from './records';
+import { reduce } from './reduce';
 import { shellOf } from './shells';
 
 export interface MendedModel {
@@ -17,20 +18,21 @@ export interface MendedModel {
 
 /**
  * Does to a model what somebody has agreed to: leaves elements out, turns faces, lifts them out of others, makes what
- * nobody could see solid. The file and the model that were given are not changed.
+ * nobody could see solid, and what is finer than one can see simpler. The file and the model that were given are not changed.
  */
-export function mend(
+export async function mend(
   model: BuildingModel,
   geometry: PlacedGeometry,
   { rows, covered }: Examination,
   agreed: readonly FindingKind[],
-): MendedModel {
+): Promise<MendedModel> {
   const mended: Mended[] = [];
   const leaveOut = new Set<number>();
   const turn = new Set<number>();
   const lift = new Set<number>();
   const solid = new Set<number>();
-  const actOn = { 'leave-out': leaveOut, turn, lift, solid };
+  const simpler = new Set<number>();
+  const actOn = { 'leave-out': leaveOut, turn, lift, solid, reduce: simpler };
   for (const kind of new Set(agreed)) {
     const found = rows.get(kind) ?? [];
     const act = FINDINGS[kind].mend;
@@ -46,6 +48,11 @@ export function mend(
   if (lift.size > 0)
     pieces = pieces.map((piece) => (lift.has(piece.element) ? lifted(piece, covered.get(piece.element)!) : piece));
   if (solid.size > 0) ({ model, pieces } = filled(model, pieces, solid));
+  if (simpler.size > 0) {
+    const { pieces: reduced, ...told } = await simplified(pieces, simpler);
+    pieces = reduced;
+    for (const done of mended) if (FINDINGS[done.kind].mend === 'reduce') done.reduced = told;
+  }
   if (leaveOut.size > 0) return { ...without(model, pieces, geometry.offset, leaveOut), mended };
   const changed = pieces !== geometry.pieces;
   return { model, geometry: changed ? collect(pieces, geometry.offset, model.elements.guid.length) : geometry, mended };
@@ -64,6 +71,14 @@ function lifted(piece: Piece, planes: CoveredPlane[]): Piece {
   const box = emptyBox();
   for (let i = 0; i < positions.length; i += 3) expandByPoint(box, positions[i]!, positions[i + 1]!, positions[i + 2]!);
   return { ...piece, positions, box };
+}
+
+/** The same pieces, those of some elements simpler. */
+async function simplified(pieces: Piece[], rows: Set<number>) {
+  const isFine = ({ element, indices }: Piece) => rows.has(element) && indices.length > 0;
+  const { pieces: reduced, before, after, error } = await reduce(pieces.filter(isFine));
+  let next = 0;
+  return { pieces: pieces.map((piece) => (isFine(piece) ? reduced[next++]! : piece)), before, after, error };
 }
 
 /** What could not be seen in solid materials; the clear ones stay for others. */

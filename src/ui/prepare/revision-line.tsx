@@ -5,10 +5,11 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { RevisionSummary } from '@/core/project/models';
 import type { RevisionDigest } from '@/core/project/revision-digest';
+import { plainNumber } from '@/core/plain-number';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { PrimaryButton, QuietButton, Trouble } from '../pieces';
-import { elementCount, findingTitle, kilobytes, plainNumber, when } from '../words';
+import { elementCount, findingTitle, kilobytes, mendedTitle, when } from '../words';
 import { lookAgain, RevisionActs } from './revision-acts';
 import { SurfaceChanges } from './surface-changes';
 import { Unread } from './unread';
@@ -131,9 +132,7 @@ function Digest({ revisionId, digest }: { revisionId: string; digest: RevisionDi
             : ''}
         </Text>
       ) : null}
-      {mended.length > 0 ? (
-        <Text>Mended: {mended.map(({ kind, count }) => findingTitle(kind, count)).join(', ')}</Text>
-      ) : null}
+      {mended.length > 0 ? <Text>Mended: {mended.map(mendedTitle).join(', ')}</Text> : null}
       {surfaces.applied + surfaces.idle > 0 ? <SurfaceChanges revisionId={revisionId} {...surfaces} /> : null}
     </Box>
   );

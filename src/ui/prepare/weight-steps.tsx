@@ -1,18 +1,23 @@
 import { Box, Table } from '@chakra-ui/react';
 import type { PublishReport } from '@/core/project/publish-report';
-import { kilobytes, plainNumber } from '../words';
+import { plainNumber } from '@/core/plain-number';
+import { kilobytes } from '../words';
 
 /** What is left of a model's surfaces after each step towards what is sent, and what the step saved. */
-export function WeightSteps({ report: { weight, quantisationError } }: { report: PublishReport }) {
+export function WeightSteps({ report: { weight, quantisationError, mended } }: { report: PublishReport }) {
   const { plain, mergedTriangles = 0, steps, tiles, tilesBrotli } = weight;
-  const merged =
-    mergedTriangles > 0 ? `${plainNumber(mergedTriangles)} facets of flat faces merged, corners` : 'Corners';
+  const tidied = [
+    mergedTriangles > 0
+      ? `${plainNumber(mergedTriangles)} facets of flat faces merged, corners shared`
+      : 'Corners shared',
+    ...(mended.some(({ reduced }) => reduced) ? ['what was too fine made simpler'] : []),
+  ];
   const millimetres = Math.max(0.1, Math.round(quantisationError * 1e4) / 10);
   const left: [string, number][] = [
     ['As the file describes them', plain],
     ...(steps
       ? ([
-          [`${merged} shared`, steps.tidied],
+          [tidied.join(', '), steps.tidied],
           ['Shapes that repeat kept once', steps.once],
           [`Rounded, by ${millimetres} mm at most`, steps.rounded],
         ] satisfies [string, number][])

@@ -3,8 +3,9 @@ import { Box, Table, Text } from '@chakra-ui/react';
 import type { DeviceForecast, Forecast } from '@/core/detail/forecast';
 import { FINEST_PIXEL_ERROR } from '@/core/detail/device';
 import type { PublishReport } from '@/core/project/publish-report';
+import { plainNumber } from '@/core/plain-number';
 import { Trouble } from '../pieces';
-import { kilobytes, plainNumber } from '../words';
+import { kilobytes } from '../words';
 import { useReport } from './revision-report';
 import { WeightSteps } from './weight-steps';
 

@@ -6,7 +6,7 @@ import { contentsByStorey, searchElements, type ContentsNode } from '@/core/elem
 import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/viewpoint';
 import type { StageModel } from '@/stage/stage-model';
-import { QuietButton, RowAct, SearchField, Toggle } from '../pieces';
+import { QuietButton, RowAct, SearchField, Toggle, TOUCHED } from '../pieces';
 import { refKey } from './review-view';
 import { useReview, useSession } from './session-context';
 import type { StageModelSource } from '@/core/project/models';
@@ -163,6 +163,7 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
         onClick={press}
         aria-expanded={open}
         h="36px"
+        css={{ [TOUCHED]: { h: '44px' } }}
         px="1"
         flex="1"
         minW="0"
@@ -172,6 +173,7 @@ function Row({ label, detail, count, rows, model, open, strong, onPress }: RowPr
         color={isHidden ? 'softInk' : 'ink'}
         textDecoration={isHidden ? 'line-through' : 'none'}
         _hover={{ bg: 'transparent' }}
+        _expanded={{ bg: 'transparent' }}
       >
         {open === undefined ? null : (
           <ChevronRight size={16} aria-hidden style={{ transform: open ? 'rotate(90deg)' : 'none', flexShrink: 0 }} />

@@ -3,13 +3,20 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useStore } from 'zustand';
 import { elementLabel } from '@/core/elements/element-index';
-import { FINDINGS, type Finding } from '@/core/examination/finding';
+import { FINDINGS, type Finding, type Mend } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
+import { plainNumber } from '@/core/plain-number';
 import { IconButton, QuietButton, Toggle } from '../../pieces';
-import { findingTitle, fitSentence, plainNumber } from '../../words';
+import { findingTitle, fitSentence } from '../../words';
 import type { LookSession, Marked } from './look-session';
 
-const MENDS = { 'leave-out': 'Leave out', turn: 'Turn round', lift: 'Lift by some millimetres', solid: 'Show solid' };
+const MENDS: Record<Mend, string> = {
+  'leave-out': 'Leave out',
+  turn: 'Turn round',
+  lift: 'Lift by some millimetres',
+  solid: 'Show solid',
+  reduce: 'Make simpler',
+};
 
 /** What was noticed in the file, each with its place and, where it can be mended, a switch. */
 export function Findings({ session, fit }: { session: LookSession; fit: ProjectFit | null }) {

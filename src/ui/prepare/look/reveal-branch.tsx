@@ -6,8 +6,8 @@ import { elementLabel, type ElementIndex } from '@/core/elements/element-index';
 import { isWithheld } from '@/core/reveal/change-rule';
 import { revealBranches, type RevealBranch } from '@/core/reveal/reveal-index';
 import { REVEAL_COLUMNS, type Branch, type RevealColumn, type WithheldFor } from '@/core/reveal/reveal-rule';
-import { RowAct } from '../../pieces';
-import { plainNumber } from '../../words';
+import { plainNumber } from '@/core/plain-number';
+import { RowAct, TOUCHED } from '../../pieces';
 import type { LookSession } from './look-session';
 
 export const COLUMN_NAMES: Record<RevealColumn, string> = {
@@ -167,6 +167,7 @@ function Row({ label, open, onOpen, checked, disabled, remark, onToggle, count, 
         disabled={disabled}
         onCheckedChange={onToggle}
         minH="40px"
+        css={{ [TOUCHED]: { minH: '44px' } }}
         flex="1"
         minW="0"
         ps={onOpen ? '0' : '2'}
