@@ -1,6 +1,6 @@
 'use client';
 import { Box, Flex, Heading, Text } from '@chakra-ui/react';
-import { ChevronLeft, ChevronRight } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Info, TriangleAlert } from 'lucide-react';
 import { useStore } from 'zustand';
 import { elementLabel } from '@/core/elements/element-index';
 import { FINDINGS, type Finding, type Mend } from '@/core/examination/finding';
@@ -54,8 +54,13 @@ function FindingLine({ finding, session }: { finding: Finding; session: LookSess
   const title = findingTitle(finding.kind, finding.count);
   return (
     <Box as="li" py="2" borderTopWidth="1px" borderColor="seam">
-      <Flex gap="2" align="center">
-        <Text flex="1" fontWeight="bold" color={severity === 'warning' ? 'ochre' : 'ink'}>
+      <Flex gap="2" align="center" color={severity === 'warning' ? 'ochre' : 'ink'}>
+        {severity === 'warning' ? (
+          <TriangleAlert size={18} aria-label="Asks for attention:" style={{ flexShrink: 0 }} />
+        ) : (
+          <Info size={18} aria-label="Good to know:" style={{ flexShrink: 0 }} />
+        )}
+        <Text flex="1" fontWeight="bold">
           {title}
         </Text>
         <QuietButton
