@@ -41,6 +41,14 @@ describe('contents', () => {
     expect(searchElements(index, '  ')).toEqual([]);
     expect(searchElements(index, 'wall brick')).toEqual([0]);
   });
+
+  it('finds by a guid or most of one, and not by what stands in it by chance', () => {
+    const guid = ['2O2Fr$t4X7Zf8NOew3FNr2', '1xS3BCk291UvhgP2a6eflN', 'a', 'b', 'c'];
+    expect(searchElements({ ...index, guid }, '1xs3bck291uvhgp2a6efln')).toEqual([1]);
+    expect(searchElements({ ...index, guid }, 'k291uvhg')).toEqual([1]);
+    expect(searchElements({ ...index, guid }, '2')).toEqual([]);
+    expect(searchElements({ ...index, guid }, 'ef')).toEqual([]);
+  });
 });
 
 describe('element flags', () => {

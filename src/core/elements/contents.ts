@@ -63,6 +63,9 @@ function byCategory(index: ElementIndex, rows: number[], parentKey: string): Con
     });
 }
 
+/** Letters from which on a word may be of a guid: these are made of chance, and any short one is in some of them. */
+const GUID_WORD = 8;
+
 /** Rows whose name, category, material, system, room or guid holds every word of the query, in any case. */
 export function searchElements(index: ElementIndex, query: string): number[] {
   const words = query.toLocaleLowerCase().split(/\s+/).filter(Boolean);
@@ -75,11 +78,11 @@ export function searchElements(index: ElementIndex, query: string): number[] {
       columnValue(index.material, row),
       columnValue(index.system, row),
       columnValue(index.room, row),
-      index.guid[row]!,
     ]
       .join('\n')
       .toLocaleLowerCase();
-    if (words.every((word) => text.includes(word))) found.push(row);
+    const isInGuid = (word: string) => word.length >= GUID_WORD && index.guid[row]!.toLocaleLowerCase().includes(word);
+    if (words.every((word) => text.includes(word) || isInGuid(word))) found.push(row);
   }
   return found;
 }
