@@ -2,6 +2,7 @@ import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react';
 
 /** Felt and ink: the tokens of interface and model alike, each with a dark counterpart for dim meeting rooms. */
 const pair = (light: string, dark: string) => ({ value: { base: light, _dark: dark } });
+const is = (token: string) => ({ value: `{colors.${token}}` });
 
 export const system = createSystem(
   defaultConfig,
@@ -40,15 +41,25 @@ export const system = createSystem(
           indigo: pair('#34497F', '#93A6DB'),
           ochre: pair('#7A5200', '#DDB155'),
           onStrong: pair('#FCFAF5', '#1D1B18'),
-          /** What Chakra's own parts take where no colour is given, such as a button under the pointer. */
+          // What Chakra's own parts take where no colour is given: menus, tables, a button under the pointer.
+          bg: {
+            DEFAULT: is('wool'),
+            subtle: is('felt'),
+            muted: is('felt'),
+            emphasized: is('seam'),
+            inverted: is('ink'),
+            panel: is('card'),
+          },
+          fg: { DEFAULT: is('ink'), muted: is('softInk'), subtle: is('softInk'), inverted: is('card') },
+          border: { DEFAULT: is('seam'), subtle: is('felt'), muted: is('seam'), emphasized: is('softInk') },
           gray: {
-            contrast: { value: '{colors.onStrong}' },
-            fg: { value: '{colors.ink}' },
-            subtle: { value: '{colors.felt}' },
-            muted: { value: '{colors.seam}' },
-            emphasized: { value: '{colors.seam}' },
-            solid: { value: '{colors.ink}' },
-            focusRing: { value: '{colors.indigo}' },
+            contrast: is('onStrong'),
+            fg: is('ink'),
+            subtle: is('felt'),
+            muted: is('seam'),
+            emphasized: is('seam'),
+            solid: is('ink'),
+            focusRing: is('indigo'),
           },
         },
       },
