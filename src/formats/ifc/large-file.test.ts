@@ -31,7 +31,7 @@ const THING =
 `;
 
 it('gives a large file the shapes, the facts and the gaps that it has in a small one', async () => {
-  // Points that nothing refers to make it so large that a thread is worth its start.
+  // Points that nothing refers to.
   const ballast = Array.from(
     { length: 60_000 },
     (_, i) => `#${10_000 + i}=IFCCARTESIANPOINT((${i}.,${i}.5,1000000.25,0.));`,
@@ -54,8 +54,7 @@ it('gives a large file the shapes, the facts and the gaps that it has in a small
   const taller = await read(
     THING.replace(extrusion(110, rectangle(1, 1), 1), extrusion(110, rectangle(1, 1), 2)) + ballast.join('\n'),
   );
-  expect(small.size).toBeLessThan(3e6);
-  expect(large.size).toBeGreaterThan(3e6);
+  expect(large.size).toBeGreaterThan(small.size * 300);
   expect(small.geometries[0]!.indices).toHaveLength(36);
   expect(small.properties[0]).toMatchObject({
     Pset_Own: { Label: 'Böschung ß', Size: 2.5, 'Only there': true },

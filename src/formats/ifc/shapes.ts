@@ -4,15 +4,19 @@ import { holdCompiledLibrary } from './compiled-library';
 import { RestingThread } from '../resting-thread';
 import { startThread } from '../start-thread';
 import type { PlacementColumns } from './placements';
-import type { SharedFile, ShownProducts } from './tessellate';
+import { Pulse } from './pulse';
+import type { BuildOrder, SharedFile, ShownProducts } from './tessellate';
 import type { TessellationAnswer, TessellationWord } from './tessellate-thread';
 
-/** Bytes; the triangles of a smaller file are there sooner than a thread has started. */
-const WORTH_A_THREAD = 3e6;
 /** Bytes; the thread of a larger file ends with it, because the library hands no memory back. */
 const WORTH_KEEPING = 40e6;
 /** Milliseconds between two looks at how far the thread is. */
 const LOOK = 100;
+/**
+ * Milliseconds without any progress after which a product counts as one that the library never comes to an end with: in a
+ * damaged file, some of its loops have none. Opening takes it some seconds for every 100 MB.
+ */
+const PATIENCE = { atLeast: 45_000, aMegabyte: 500 };
 
 const builders = new RestingThread(() => startThread(import.meta.url, './tessellate-thread'));
 
@@ -26,60 +30,67 @@ export interface ShapeOptions {
 }
 
 /**
- * The shapes of a file. Those of a large one are built by a thread of its own, which loads the library while the file is
- * read into memory, and opens it while its lines are read here. More threads gain nothing on two cores: each would have to
- * open the file for itself.
+ * The shapes of a file, built by a thread of its own, which loads the library while the file is read into memory, and
+ * opens it while its lines are read here. More threads gain nothing on two cores: each would have to open the file for
+ * itself. Where the library comes to no end with a product, another thread goes on without that one.
  */
 export class Shapes {
-  private readonly worker: Worker | null = null;
-  private readonly answer: Promise<Map<number, string> | null> | null = null;
-  private readonly done = new Float64Array(new SharedArrayBuffer(Float64Array.BYTES_PER_ELEMENT));
   /** By express id of the item, as far as they are there; none where it has no usable surface. */
   readonly geometries = new Map<number, Geometry>();
+  /** Express id -> reason, of products whose shape cannot be built, as far as is known. */
+  private readonly failures = new Map<number, string>();
+  private readonly answer: Promise<boolean>;
+  private resolve!: (madeSense: boolean) => void;
+  private reject!: (error: Error) => void;
+  private readonly patience: number;
+  private order: BuildOrder = { classes: [], from: 0, without: [], oneByOne: false };
+  private pulse = new Pulse();
+  private worker: Worker;
   private options: ShapeOptions | null = null;
   /** Handed over before anybody asked for them. */
   private early: ShownProducts[] = [];
-  private classes: number[] = [];
   private isDone = false;
+  private lastBeat = { beats: -1, at: 0 };
 
-  /** @param file as large as it will be, not yet with its content */
-  constructor(private readonly file: SharedFile) {
-    if (file.bytes.byteLength < WORTH_A_THREAD) return;
-    const worker = builders.take();
-    this.worker = worker;
-    this.answer = new Promise((done, fail) => {
-      worker.on('message', (said: TessellationAnswer) => {
-        if ('shown' in said) return this.take(said.shown);
-        this.isDone = true;
-        done(said.failures);
-      });
-      worker.once('error', fail);
-      worker.once('exit', () => fail(new Error('the thread ended before it had built the shapes')));
+  /**
+   * @param file as large as it will be, not yet with its content
+   * @param patience milliseconds without progress after which a product is left out
+   */
+  constructor(
+    private readonly file: SharedFile,
+    patience = PATIENCE.atLeast + (file.bytes.byteLength / 1e6) * PATIENCE.aMegabyte,
+  ) {
+    this.patience = patience;
+    this.answer = new Promise((resolve, reject) => {
+      this.resolve = resolve;
+      this.reject = reject;
     });
     // What goes wrong is told to whoever waits; until then nobody may.
     this.answer.catch(() => undefined);
-    this.tell({ file, done: this.done.buffer as SharedArrayBuffer });
+    this.worker = this.start();
   }
 
   /** Says that the file's content is there, and of which classes products are to be built. */
   begin(classes: number[]): void {
-    this.classes = classes;
-    this.tell({ classes });
+    this.order = { ...this.order, classes };
+    this.tell({ order: this.order });
   }
 
   /**
    * @returns express id -> reason, of products whose shape cannot be built; null if the library cannot make sense of the
    *   file
    */
-  async build(options: ShapeOptions): Promise<Map<number, string> | null> {
+  async build(options: ShapeOptions): Promise<ReadonlyMap<number, string> | null> {
     this.options = options;
     for (const shown of this.early.splice(0)) this.take(shown);
-    if (!this.answer) return this.buildHere(options.onProgress);
-    const look = setInterval(() => options.onProgress(this.done[0]!), LOOK);
+    const look = setInterval(() => {
+      options.onProgress(this.pulse.share);
+      if (this.isStuck()) void this.goOnWithoutIt();
+    }, LOOK);
     try {
-      const failures = await this.answer;
+      const madeSense = await this.answer;
       await holdCompiledLibrary();
-      return failures;
+      return madeSense ? this.failures : null;
     } finally {
       clearInterval(look);
     }
@@ -87,26 +98,53 @@ export class Shapes {
 
   /** Lets the thread go: it may wait for the next file, if it has nothing more to do. */
   async end(): Promise<void> {
-    const { worker } = this;
-    if (!worker) return;
-    for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
-    await builders.giveBack(worker, this.isDone && this.file.bytes.byteLength <= WORTH_KEEPING);
+    this.deafen();
+    await builders.giveBack(this.worker, this.isDone && this.file.bytes.byteLength <= WORTH_KEEPING);
   }
 
-  private async buildHere(onProgress: (share: number) => void): Promise<Map<number, string> | null> {
-    const { loadLibrary, Tessellator } = await import('./tessellate');
-    const tessellator = Tessellator.open(await loadLibrary(), this.file);
-    try {
-      const failures = tessellator?.build(this.classes, (shown) => this.take(shown), onProgress);
-      await holdCompiledLibrary();
-      return failures ?? null;
-    } finally {
-      tessellator?.close();
+  private start(): Worker {
+    const worker = builders.take();
+    worker.on('message', (said: TessellationAnswer) => {
+      if ('shown' in said) return this.take(said.shown);
+      this.isDone = true;
+      this.resolve(said.madeSense);
+    });
+    worker.once('error', this.reject);
+    worker.once('exit', () => this.reject(new Error('the thread ended before it had built the shapes')));
+    this.worker = worker;
+    this.pulse = new Pulse();
+    this.tell({ file: this.file, pulse: this.pulse.memory });
+    return worker;
+  }
+
+  private isStuck(): boolean {
+    const { beats } = this.pulse;
+    const now = Date.now();
+    if (beats !== this.lastBeat.beats) this.lastBeat = { beats, at: now };
+    return !this.isDone && beats > 0 && now - this.lastBeat.at > this.patience;
+  }
+
+  /** Leaves out the product with which the library comes to no end; where it is one of several, the next thread tells which. */
+  private async goOnWithoutIt(): Promise<void> {
+    const { product, isOpen } = this.pulse;
+    this.lastBeat = { beats: -1, at: Date.now() };
+    if (!isOpen) return this.resolve(false);
+    this.deafen();
+    await this.worker.terminate();
+    const { without } = this.order;
+    if (product > 0) {
+      this.failures.set(product, 'the reader came to no end with its shape, which is damaged');
+      without.push(product);
     }
+    this.order = { ...this.order, without, oneByOne: true };
+    this.start();
+    this.tell({ order: this.order });
   }
 
   private take(shown: ShownProducts): void {
     if (!this.options) return void this.early.push(shown);
+    this.order = { ...this.order, from: shown.until };
+    for (const [product, reason] of shown.failures) this.failures.set(product, reason);
     const { id, positions, positionsTo, indices, indicesTo } = shown.items;
     const from = (to: Uint32Array, row: number) => (row === 0 ? 0 : to[row - 1]!);
     const shapes = Array.from(id, (item, row): Geometry => {
@@ -121,7 +159,11 @@ export class Shapes {
     this.options.onPlacements(shown.placements);
   }
 
+  private deafen(): void {
+    for (const event of ['message', 'error', 'exit']) this.worker.removeAllListeners(event);
+  }
+
   private tell(word: TessellationWord): void {
-    this.worker?.postMessage(word);
+    this.worker.postMessage(word);
   }
 }

@@ -3,6 +3,7 @@ import { IfcAPI, LogLevel, type FlatMesh } from 'web-ifc';
 import { libraryFile } from './compiled-library';
 import { LibraryMemory } from './library-memory';
 import { Placements, type PlacementColumns } from './placements';
+import type { Pulse } from './pulse';
 import { plainSchema } from './schema-name';
 
 /** An IFC file in memory that threads share. */
@@ -11,10 +12,26 @@ export interface SharedFile {
   schema: string;
 }
 
+/** What is to be built of a file. */
+export interface BuildOrder {
+  /** Codes of the classes whose products are built, where they have a shape. */
+  classes: number[];
+  /** So many products are done with already, in the order of the classes, then of the file. */
+  from: number;
+  /** Express ids of products that are left out. */
+  without: number[];
+  /** Whether the library is asked for each product alone, so that one knows which it is at. */
+  oneByOne: boolean;
+}
+
 /** What some of the products show, with the triangles of items that were not shown before. */
 export interface ShownProducts {
   items: ItemTriangles;
   placements: PlacementColumns;
+  /** Express id -> reason, of those whose shape the library cannot build. */
+  failures: Map<number, string>;
+  /** So many products are done with. */
+  until: number;
 }
 
 /** Triangles of items, in columns: a row for every item that has a usable surface. */
@@ -56,27 +73,20 @@ export class Tessellator {
     return model < 0 ? null : new Tessellator(api, model);
   }
 
-  /**
-   * @param classes codes of the classes whose products are built, where they have a shape
-   * @param onShown takes what is there while the rest is still to come, in the order of the classes, then of the file
-   * @param onProgress share done, 0..1
-   * @returns express id -> reason, of products whose shape the library cannot build
-   */
-  build(
-    classes: readonly number[],
-    onShown: (shown: ShownProducts) => void,
-    onProgress: (share: number) => void,
-  ): Map<number, string> {
+  /** @param onShown takes what is there while the rest is still to come, in the order of the classes, then of the file */
+  build({ classes, from, without, oneByOne }: BuildOrder, onShown: (shown: ShownProducts) => void, pulse: Pulse): void {
     const products = [...new Set(classes.flatMap((code) => [...this.api.GetLineIDsWithType(this.model, code)]))];
     const out = new Collector(this.api, this.model);
-    for (let from = 0; from < products.length; from += BATCH) {
-      const batch = products.slice(from, from + BATCH);
-      stream(this.api, this.model, batch, out);
-      if (out.isWorthHandingOver) onShown(out.take());
-      onProgress((from + batch.length) / products.length);
+    const size = oneByOne ? 1 : BATCH;
+    for (let at = from; at < products.length; at += size) {
+      const batch = products.slice(at, at + size).filter((id) => !without.includes(id));
+      pulse.building(oneByOne ? (batch[0] ?? 0) : 0);
+      stream(this.api, this.model, batch, out, pulse);
+      const until = Math.min(at + size, products.length);
+      if (out.isWorthHandingOver) onShown(out.take(until));
+      pulse.share = until / products.length;
     }
-    onShown(out.take());
-    return out.failures;
+    onShown(out.take(products.length));
   }
 
   close(): void {
@@ -102,9 +112,10 @@ function openModel(api: IfcAPI, { bytes, schema }: SharedFile): number {
 }
 
 /** The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one. */
-function stream(api: IfcAPI, model: number, batch: number[], out: Collector): void {
+function stream(api: IfcAPI, model: number, batch: number[], out: Collector, pulse: Pulse): void {
   const seen = new Set<number>();
   const once = (mesh: FlatMesh) => {
+    pulse.beat();
     if (seen.has(mesh.expressID)) return;
     seen.add(mesh.expressID);
     out.add(mesh);
@@ -113,6 +124,7 @@ function stream(api: IfcAPI, model: number, batch: number[], out: Collector): vo
     api.StreamMeshes(model, batch, once);
   } catch {
     for (const id of batch.filter((candidate) => !seen.has(candidate))) {
+      pulse.building(id);
       try {
         api.StreamMeshes(model, [id], once);
       } catch (error) {
@@ -127,7 +139,7 @@ function stream(api: IfcAPI, model: number, batch: number[], out: Collector): vo
 
 /** Copies triangles out of the library's memory, of every item once; those without a usable surface are left out. */
 class Collector {
-  readonly failures = new Map<number, string>();
+  failures = new Map<number, string>();
   private readonly memory: LibraryMemory;
   private readonly placements: Placements;
   private readonly known = new Set<number>();
@@ -158,8 +170,11 @@ class Collector {
     return this.positionsTo >= HAND_OVER.coordinates || this.placements.item.length >= HAND_OVER.placements;
   }
 
-  take(): ShownProducts {
-    return { items: this.takeItems(), placements: this.placements.take() };
+  /** @param until so many products are done with */
+  take(until: number): ShownProducts {
+    const { failures } = this;
+    this.failures = new Map();
+    return { items: this.takeItems(), placements: this.placements.take(), failures, until };
   }
 
   private takeItems(): ItemTriangles {
