@@ -117,15 +117,20 @@ export async function openGltf(source: SourceFile): Promise<OpenedGltf> {
     const features = new Features(json, whole.resources, await schemaText(json, source));
     return { document: await io.readJSON(whole), features, passedOver };
   } catch (cause) {
-    if (cause instanceof ModelFileError) throw cause;
-    throw new ModelFileError(
-      'damaged',
-      `“${fileName}” could not be read as glTF: ${detailOf(cause)}. Export it again.`,
-      {
-        cause,
-      },
-    );
+    throw damaged(fileName, cause);
   }
+}
+
+/** What the user is told of what went wrong while a file was taken apart. */
+export function damaged(fileName: string, cause: unknown): ModelFileError {
+  if (cause instanceof ModelFileError) return cause;
+  return new ModelFileError(
+    'damaged',
+    `“${fileName}” could not be read as glTF: ${detailOf(cause)}. Export it again.`,
+    {
+      cause,
+    },
+  );
 }
 
 /** What stands in the file that describes its facts, where that came along. */

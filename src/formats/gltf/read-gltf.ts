@@ -10,7 +10,7 @@ import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { unreadExtensions } from '../unread-extensions';
 import type { FeatureIds, Features } from './features';
-import { openGltf } from './open-gltf';
+import { damaged, openGltf } from './open-gltf';
 import { primitiveGeometry } from './primitive-geometry';
 import type { FeatureRow } from './property-tables';
 import { splitByFeature } from './split-by-feature';
@@ -28,12 +28,22 @@ export async function readGltf(source: SourceFile, options: ReadOptions): Promis
   const { fileName } = source;
   const { document, features, passedOver } = await openGltf(source);
   options.onProgress?.(0.4);
-  const { model } = new Takeover(document, features, fileName).builder;
+  const model = takeOver(document, features, fileName);
   if (model.placements.length === 0) throw nothingShown(model, fileName, passedOver);
   model.warnings.push(...unreadExtensions(passedOver), ...[...features.unread].map((reason) => ({ reason })));
   settleFrame(model, { metresPerUnit: 1, up: 'Y' }, 'Y', options.frame ?? {});
   options.onProgress?.(1);
   return model;
+}
+
+/** The library hands on whatever stands in the file, so that numbers may be where lists should, and lists too long. */
+function takeOver(document: Document, features: Features, fileName: string): BuildingModel {
+  try {
+    return new Takeover(document, features, fileName).builder.model;
+  } catch (error) {
+    if (error instanceof TypeError || error instanceof RangeError) throw damaged(fileName, error);
+    throw error;
+  }
 }
 
 function nothingShown(model: BuildingModel, fileName: string, passedOver: string[]): ModelFileError {

@@ -29,13 +29,22 @@ async function build(text: string, patience: number) {
   }
 }
 
-it('leaves out a product with which the library comes to no end, and shows all others once', async () => {
-  expect(cubes[1]).toMatch(loop);
-  const broken = cubes[1]!.replace(loop, '$1');
-  const { failures, shown, items } = await build(ifcFile(cubes[0]! + broken + cubes[2]!), 3000);
-  expect([...failures!]).toEqual([[200, expect.stringContaining('came to no end')]]);
-  expect(shown).toEqual([100, 300]);
-  expect(items).toEqual([110, 310]);
-  // The next file is not the worse for it.
-  expect(await build(ifcFile(cubes.join('')), 3000)).toMatchObject({ failures: new Map(), shown: [100, 200, 300] });
-}, 60_000);
+it(
+  'leaves out a product with which the library comes to no end, and shows all others once',
+  { timeout: 120_000 },
+  async () => {
+    expect(cubes[1]).toMatch(loop);
+    const broken = cubes[1]!.replace(loop, '$1');
+    const { failures, shown, items } = await build(ifcFile(cubes[0]! + broken + cubes[2]!), 3000);
+    expect([...failures!]).toEqual([[200, expect.stringContaining('came to no end')]]);
+    expect(shown).toEqual([100, 300]);
+    expect(items).toEqual([110, 310]);
+    // Where it is so with all of them, nothing is left to show, and nobody waits for the last.
+    const all = Array.from({ length: 9 }, (_, i) => 1000 + i * 100)
+      .map((id) => proxy(id, '', '#210', 'Brep'))
+      .join('');
+    expect((await build(ifcFile(broken + all), 3000)).failures).toBeNull();
+    // The next file is not the worse for it.
+    expect(await build(ifcFile(cubes.join('')), 3000)).toMatchObject({ failures: new Map(), shown: [100, 200, 300] });
+  },
+);

@@ -5,6 +5,7 @@ import { RestingThread } from '../resting-thread';
 import { startThread } from '../start-thread';
 import type { PlacementColumns } from './placements';
 import { Pulse } from './pulse';
+import { failedOn } from './product-failure';
 import type { BuildOrder, SharedFile, ShownProducts } from './tessellate';
 import type { TessellationAnswer, TessellationWord } from './tessellate-thread';
 
@@ -14,9 +15,12 @@ const WORTH_KEEPING = 40e6;
 const LOOK = 100;
 /**
  * Milliseconds without any progress after which a product counts as one that the library never comes to an end with: in a
- * damaged file, some of its loops have none. Opening takes it some seconds for every 100 MB.
+ * damaged file, some of its loops have none. Opening takes it some seconds for every 100 MB. With every such product of a
+ * file there are likelier to be more, and patience halves, down to a share.
  */
-const PATIENCE = { atLeast: 45_000, aMegabyte: 500 };
+const PATIENCE = { atLeast: 45_000, aMegabyte: 500, leastShare: 1 / 16 };
+/** So many such products, and none that shows: the file is damaged in what all of them share. */
+const HOPELESS = 3;
 
 const builders = new RestingThread(() => startThread(import.meta.url, './tessellate-thread'));
 
@@ -32,7 +36,7 @@ export interface ShapeOptions {
 /**
  * The shapes of a file, built by a thread of its own, which loads the library while the file is read into memory, and
  * opens it while its lines are read here. More threads gain nothing on two cores: each would have to open the file for
- * itself. Where the library comes to no end with a product, another thread goes on without that one.
+ * itself. Where the library comes to no end with a product or breaks down at it, another thread goes on without that one.
  */
 export class Shapes {
   /** By express id of the item, as far as they are there; none where it has no usable surface. */
@@ -85,7 +89,7 @@ export class Shapes {
     for (const shown of this.early.splice(0)) this.take(shown);
     const look = setInterval(() => {
       options.onProgress(this.pulse.share);
-      if (this.isStuck()) void this.goOnWithoutIt();
+      if (this.isStuck()) void this.goOn('the reader came to no end with its shape, which is damaged');
     }, LOOK);
     try {
       const madeSense = await this.answer;
@@ -109,7 +113,7 @@ export class Shapes {
       this.isDone = true;
       this.resolve(said.madeSense);
     });
-    worker.once('error', this.reject);
+    worker.once('error', (error: Error) => this.failed(error));
     worker.once('exit', () => this.reject(new Error('the thread ended before it had built the shapes')));
     this.worker = worker;
     this.pulse = new Pulse();
@@ -121,22 +125,27 @@ export class Shapes {
     const { beats } = this.pulse;
     const now = Date.now();
     if (beats !== this.lastBeat.beats) this.lastBeat = { beats, at: now };
-    return !this.isDone && beats > 0 && now - this.lastBeat.at > this.patience;
+    const share = this.pulse.isOpen ? Math.max(2 ** -this.order.without.length, PATIENCE.leastShare) : 1;
+    return !this.isDone && beats > 0 && now - this.lastBeat.at > this.patience * share;
   }
 
-  /** Leaves out the product with which the library comes to no end; where it is one of several, the next thread tells which. */
-  private async goOnWithoutIt(): Promise<void> {
+  /** What became of the thread: where the library broke down at a product, another goes on without that. */
+  private failed(error: Error): void {
+    // An error of a thread comes as a copy that has lost its class.
+    if (error.name === 'RuntimeError' && this.pulse.isOpen) void this.goOn(failedOn(error));
+    else this.reject(error);
+  }
+
+  /** Leaves out the product that the library was at; where that is one of several, the next thread tells which. */
+  private async goOn(reason: string): Promise<void> {
     const { product, isOpen } = this.pulse;
     this.lastBeat = { beats: -1, at: Date.now() };
-    if (!isOpen) return this.resolve(false);
+    const { without } = this.order;
+    if (!isOpen || (without.length >= HOPELESS && this.geometries.size === 0)) return this.resolve(false);
     this.deafen();
     await this.worker.terminate();
-    const { without } = this.order;
-    if (product > 0) {
-      this.failures.set(product, 'the reader came to no end with its shape, which is damaged');
-      without.push(product);
-    }
-    this.order = { ...this.order, without, oneByOne: true };
+    if (product > 0) this.failures.set(product, reason);
+    this.order = { ...this.order, without: product > 0 ? [...without, product] : without, oneByOne: true };
     this.start();
     this.tell({ order: this.order });
   }

@@ -2,6 +2,7 @@ import { dirname, sep } from 'node:path';
 import { IfcAPI, LogLevel, type FlatMesh } from 'web-ifc';
 import { libraryFile } from './compiled-library';
 import { LibraryMemory } from './library-memory';
+import { failedOn } from './product-failure';
 import { Placements, type PlacementColumns } from './placements';
 import type { Pulse } from './pulse';
 import { plainSchema } from './schema-name';
@@ -80,10 +81,12 @@ export class Tessellator {
     const size = oneByOne ? 1 : BATCH;
     for (let at = from; at < products.length; at += size) {
       const batch = products.slice(at, at + size).filter((id) => !without.includes(id));
-      pulse.building(oneByOne ? (batch[0] ?? 0) : 0);
+      // Asked for none, the library gives all.
+      if (batch.length === 0) continue;
+      pulse.building(oneByOne ? batch[0]! : 0);
       stream(this.api, this.model, batch, out, pulse);
       const until = Math.min(at + size, products.length);
-      if (out.isWorthHandingOver) onShown(out.take(until));
+      if (oneByOne || out.isWorthHandingOver) onShown(out.take(until));
       pulse.share = until / products.length;
     }
     onShown(out.take(products.length));
@@ -111,7 +114,11 @@ function openModel(api: IfcAPI, { bytes, schema }: SharedFile): number {
   }
 }
 
-/** The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one. */
+/**
+ * The library throws for a whole batch when one shape fails, so a failing batch is tried again one by one.
+ *
+ * @throws WebAssembly.RuntimeError if it breaks down, after which nothing of it can be used
+ */
 function stream(api: IfcAPI, model: number, batch: number[], out: Collector, pulse: Pulse): void {
   const seen = new Set<number>();
   const once = (mesh: FlatMesh) => {
@@ -122,16 +129,15 @@ function stream(api: IfcAPI, model: number, batch: number[], out: Collector, pul
   };
   try {
     api.StreamMeshes(model, batch, once);
-  } catch {
+  } catch (failure) {
+    if (failure instanceof WebAssembly.RuntimeError) throw failure;
     for (const id of batch.filter((candidate) => !seen.has(candidate))) {
       pulse.building(id);
       try {
         api.StreamMeshes(model, [id], once);
       } catch (error) {
-        out.failures.set(
-          id,
-          `the reader failed on its shape (${error instanceof Error ? error.message : String(error)})`,
-        );
+        if (error instanceof WebAssembly.RuntimeError) throw error;
+        out.failures.set(id, failedOn(error));
       }
     }
   }
