@@ -383,6 +383,17 @@ describe('COLLADA', () => {
     const unseen = DAE.replace('<library_effects>', '<library_animations><animation/></library_animations>$&');
     expect((await read(unseen, 'step.dae')).warnings).toEqual([]);
     expect(await refusal(DAE.replace(/<scene>.*<\/scene>/, ''), 'parts.dae')).toContain('without a scene');
+    // Steps through lists with which one never comes to an end.
+    for (const [from, to] of [
+      ['offset="0"', 'offset="-1"'],
+      ['stride="3"', 'stride="999999999"'],
+      ['stride="3"', 'stride="0"'],
+    ] as const) {
+      expect(DAE).toContain(from);
+      expect(await refusal(DAE.replaceAll(from, to), 'steps.dae')).toContain(
+        `${to.replace('="', ' “').replace('"', '”')}`,
+      );
+    }
     expect(await refusal(DAE.replace('<vertices id="v">', '<vertices id="w">'), 'bare.dae')).toMatch(/^nothing-inside/);
   });
 

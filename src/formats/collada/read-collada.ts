@@ -16,6 +16,7 @@ import { constantColours } from './constant-colours';
 import { keepWhatShows } from './keep-what-shows';
 import { plainTriangles } from './plain-triangles';
 import { readScene } from './read-scene';
+import { checkSteps } from './check-steps';
 
 /** Beyond this the tree of an XML document does not fit into memory any more. */
 const LARGEST = 300 * 1024 * 1024;
@@ -79,6 +80,7 @@ function parse(text: string, fileName: string) {
         },
       }).parseFromString(source, type);
       lost = keepWhatShows(document);
+      checkSteps(document);
       plainTriangles(document);
       constantColours(document);
       return document;

@@ -18,7 +18,7 @@ const LOOK = 100;
  * damaged file, some of its loops have none. Opening takes it some seconds for every 100 MB. With every such product of a
  * file there are likelier to be more, and patience halves, down to a share.
  */
-const PATIENCE = { atLeast: 45_000, aMegabyte: 500, leastShare: 1 / 16 };
+const PATIENCE = { atLeast: 30_000, aMegabyte: 500, leastShare: 1 / 16 };
 /** So many such products, and none that shows: the file is damaged in what all of them share. */
 const HOPELESS = 3;
 
