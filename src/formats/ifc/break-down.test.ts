@@ -68,6 +68,32 @@ it('leaves out the product at which the library breaks down, and builds the othe
   ]);
 });
 
+it('does not begin again and again where no product is to blame', async () => {
+  const atOnce: (typeof fates)[number] = (thread, pulse) => {
+    pulse.opened();
+    breakDown(thread);
+  };
+  expect(await build(atOnce, atOnce)).toBeNull();
+  expect(orders).toHaveLength(2);
+});
+
+it('goes on after what was handed over', async () => {
+  const none = new Uint32Array();
+  const items = { id: none, positionsTo: none, indicesTo: none, positions: new Float32Array(), indices: none };
+  const placements = { product: none, item: none, colour: new Float64Array(), matrix: new Float64Array() };
+  const shown = { items, placements, failures: new Map([[100, 'odd']]), until: 64 };
+  const failures = await build(
+    (thread, pulse) => {
+      pulse.opened();
+      thread.emit('message', { shown });
+      breakDown(thread);
+    },
+    (thread) => void thread.emit('message', { madeSense: true }),
+  );
+  expect(orders[1]).toMatchObject({ from: 64, without: [], oneByOne: true });
+  expect([...failures!]).toEqual([[100, 'odd']]);
+});
+
 it('says so where it breaks down before it has opened the file, and of any other error', async () => {
   await expect(build(breakDown)).rejects.toThrow('memory access out of bounds');
   await expect(

@@ -109,7 +109,7 @@ export class Shapes {
   private start(): Worker {
     const worker = builders.take();
     worker.on('message', (said: TessellationAnswer) => {
-      if ('shown' in said) return this.take(said.shown);
+      if ('shown' in said) return this.hear(said.shown);
       this.isDone = true;
       this.resolve(said.madeSense);
     });
@@ -140,8 +140,10 @@ export class Shapes {
   private async goOn(reason: string): Promise<void> {
     const { product, isOpen } = this.pulse;
     this.lastBeat = { beats: -1, at: Date.now() };
-    const { without } = this.order;
-    if (!isOpen || (without.length >= HOPELESS && this.geometries.size === 0)) return this.resolve(false);
+    const { without, oneByOne } = this.order;
+    const isHopeless = without.length >= HOPELESS && this.geometries.size === 0;
+    // Asked for one at a time and at none of them, it would be no better the next time.
+    if (!isOpen || isHopeless || (oneByOne && product === 0)) return this.resolve(false);
     this.deafen();
     await this.worker.terminate();
     if (product > 0) this.failures.set(product, reason);
@@ -150,10 +152,14 @@ export class Shapes {
     this.tell({ order: this.order });
   }
 
-  private take(shown: ShownProducts): void {
-    if (!this.options) return void this.early.push(shown);
+  private hear(shown: ShownProducts): void {
     this.order = { ...this.order, from: shown.until };
     for (const [product, reason] of shown.failures) this.failures.set(product, reason);
+    this.take(shown);
+  }
+
+  private take(shown: ShownProducts): void {
+    if (!this.options) return void this.early.push(shown);
     const { id, positions, positionsTo, indices, indicesTo } = shown.items;
     const from = (to: Uint32Array, row: number) => (row === 0 ? 0 : to[row - 1]!);
     const shapes = Array.from(id, (item, row): Geometry => {
