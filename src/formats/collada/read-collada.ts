@@ -12,11 +12,11 @@ import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readText } from '../text/text-file';
+import { checkSteps } from './check-steps';
 import { constantColours } from './constant-colours';
 import { keepWhatShows } from './keep-what-shows';
 import { plainTriangles } from './plain-triangles';
 import { readScene } from './read-scene';
-import { checkSteps } from './check-steps';
 
 /** Beyond this the tree of an XML document does not fit into memory any more. */
 const LARGEST = 300 * 1024 * 1024;

@@ -154,7 +154,7 @@ async function body(part: DetailPart, allowed: number): Promise<DetailPart> {
 }
 
 /** A part after a rigid motion. */
-function moved(part: DetailPart, m: Mat4): DetailPart {
+export function moved(part: DetailPart, m: Mat4): DetailPart {
   const positions = new Float64Array(part.positions.length);
   const box = movePositions(part.positions, m, positions);
   return {

@@ -1,10 +1,11 @@
 import { boxDiagonal } from '@/core/math/box3';
 import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
+import { moved } from '../detail/coarsen';
 import { simplify } from '../detail/simplify';
 import type { DetailPart } from '../detail/split-pieces';
-import { movePositions, type Piece } from '../element-geometry';
+import type { Piece } from '../element-geometry';
 import { findShares } from '../shares';
-import { smoothAll, turnNormals } from '../smooth';
+import { smoothAll } from '../smooth';
 
 /** Of the diagonal of a piece, so far may its surface move when it is made simpler: of a chair not quite 5 mm … */
 const SHARE = 1 / 250;
@@ -76,10 +77,6 @@ function wholePart(piece: Piece, source: number): DetailPart {
 
 /** @param motion from where the part stands to where the piece does; null if it is the part's own */
 function likeIt({ element, material }: Piece, part: DetailPart, motion: Mat4 | null): Piece {
-  const { indices, colors, uvs } = part;
-  const whole = { element, material, indices, colors, uvs };
-  if (!motion) return { ...whole, positions: part.positions, normals: part.normals, box: part.box };
-  const positions = new Float64Array(part.positions.length);
-  const box = movePositions(part.positions, motion, positions);
-  return { ...whole, positions, normals: part.normals && turnNormals(part.normals, motion), box };
+  const { positions, indices, colors, normals, uvs, box } = motion ? moved(part, motion) : part;
+  return { element, material, positions, indices, colors, normals, uvs, box };
 }
