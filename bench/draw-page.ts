@@ -11,7 +11,7 @@ import {
   WebGLRenderer,
 } from 'three';
 import type { StageModelSource } from '@/core/project/models';
-import type { CameraPose } from '@/core/viewpoint';
+import type { CameraPose } from '@/core/view/camera';
 import { Stage } from '@/stage/stage';
 
 /** What runs in the browser: the stage and, for comparison, one mesh an element, along the same way of the camera. */
@@ -48,15 +48,7 @@ const nextFrame = () => new Promise((done) => requestAnimationFrame(done));
 window.drawStage = async (source, poses) => {
   const element = document.getElementById('stage')!;
   let loading = true;
-  const nothing = () => undefined;
-  const stage = new Stage(element, {
-    onMove: nothing,
-    onSettle: nothing,
-    onPick: nothing,
-    onPoint: nothing,
-    onFrame: nothing,
-    onLoading: (now) => (loading = now),
-  });
+  const stage = new Stage(element, { onLoading: (now) => (loading = now) });
   await stage.setModels([source]);
   stage.showWhole();
   // Lines and search trees arrive after the tiles; then all is on the screen.
@@ -67,8 +59,7 @@ window.drawStage = async (source, poses) => {
   window.requestAnimationFrame = (callback) => original((now) => timed(figures.script, () => callback(now)));
   for (const pose of poses) {
     const before = figures.script.length;
-    stage.rig.pose = pose;
-    stage['redraw']();
+    stage.rig.jumpTo(pose);
     while (figures.script.length === before) await new Promise((done) => setTimeout(done, 1));
     figures.drawCalls = Math.max(figures.drawCalls, render.calls);
     figures.triangles = Math.max(figures.triangles, render.triangles);

@@ -8,7 +8,7 @@ import type { Box3 } from '@/core/math/box3';
 import { boxCentre, boxDiagonal } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
-import type { CameraPose } from '@/core/viewpoint';
+import type { CameraPose } from '@/core/view/camera';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry } from '@/publish/element-geometry';
 import { publishModel } from '@/publish/publish-model';

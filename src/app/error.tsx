@@ -1,6 +1,6 @@
 'use client';
 import { Door } from '@/ui/door/door';
-import { PrimaryButton } from '@/ui/pieces';
+import { PrimaryButton } from '@/ui/controls';
 
 export default function PageError({ reset }: { reset: () => void }) {
   return (

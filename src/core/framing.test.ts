@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { framingPose, uncovered, WHOLE_PICTURE, type PictureArea } from './framing';
 import { boxCorner, type Box3 } from './math/box3';
 import type { Vec3 } from './math/mat4';
-import type { CameraPose } from './viewpoint';
+import type { CameraPose } from './view/camera';
 
 /** Where the corners of a box stand in the picture, by three.js: shares from the upper left corner. */
 function seen(box: Box3, { position, target, fov }: CameraPose, aspect: number): { x: number; y: number }[] {

@@ -1,7 +1,7 @@
 import { boxCentre, boxCorner, boxDiagonal, type Box3 } from './math/box3';
 import type { Vec3 } from './math/mat4';
 import { cross, dot, unit } from './math/vec3';
-import type { CameraPose } from './viewpoint';
+import type { CameraPose } from './view/camera';
 
 /** A rectangle, counted from the upper left corner. */
 interface Area {

@@ -13,16 +13,14 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
-import type { MeetingEvent } from '@/core/meeting/meeting';
 import type { NoticeKind } from '@/core/jobs/notice';
 import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
 import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
-import type { DesignOption, OptionChoice } from '@/core/options/option-set';
+import type { OptionChoice } from '@/core/options/option-set';
 import type { PlacementChoice } from '@/core/placement/placement';
 import type { LinkRight, TokenRight } from '@/core/rights';
-import type { ViewState } from '@/core/viewpoint';
 
 const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
@@ -142,7 +140,8 @@ export const optionSets = pgTable(
       .notNull()
       .references(() => projects.id, { onDelete: 'cascade' }),
     name: text('name').notNull(),
-    options: jsonb('options').$type<DesignOption[]>().notNull(),
+    /** @see readDesignOptions */
+    options: jsonb('options').$type<unknown>().notNull(),
     createdAt: instant('created_at').notNull().defaultNow(),
   },
   (table) => [index('option_sets_project').on(table.projectId)],
@@ -303,13 +302,19 @@ export const viewpoints = pgTable(
     name: text('name').notNull(),
     /** Order in the running order; a card is moved by a value between its neighbours'. */
     position: doublePrecision('position').notNull(),
-    state: jsonb('state').$type<ViewState>().notNull(),
+    /** A view, of whatever version stored it. @see readView */
+    state: jsonb('state').$type<unknown>().notNull(),
     picture: bytes('picture'),
     authorName: text('author_name').notNull(),
+    /** What the request that made it is known by, so that a repeated one makes nothing twice. */
+    requestKey: text('request_key'),
     createdAt: instant('created_at').notNull().defaultNow(),
     deletedAt: instant('deleted_at'),
   },
-  (table) => [index('viewpoints_project').on(table.projectId)],
+  (table) => [
+    index('viewpoints_project').on(table.projectId),
+    uniqueIndex('viewpoints_request').on(table.projectId, table.requestKey),
+  ],
 );
 
 // Links, guests, meetings, comments.
@@ -374,7 +379,8 @@ export const meetingEvents = pgTable(
     seq: integer('seq').notNull(),
     at: instant('at').notNull().defaultNow(),
     by: text('by'),
-    event: jsonb('event').$type<MeetingEvent>().notNull(),
+    /** An event, of whatever version stored it. @see readEvent */
+    event: jsonb('event').$type<unknown>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.meetingId, table.seq] })],
 );
@@ -396,14 +402,18 @@ export const comments = pgTable(
     guest: boolean('guest').notNull(),
     anchor: jsonb('anchor').$type<CommentAnchor>(),
     elementName: text('element_name').notNull().default(''),
-    view: jsonb('view').$type<ViewState>(),
+    /** @see readView */
+    view: jsonb('view').$type<unknown>(),
     picture: bytes('picture'),
     status: text('status').$type<CommentStatus>().notNull().default('open'),
+    /** What the request that made it is known by, so that a repeated one says nothing twice. */
+    requestKey: text('request_key'),
     createdAt: instant('created_at').notNull().defaultNow(),
   },
   (table) => [
     index('comments_project').on(table.projectId),
     uniqueIndex('comments_number').on(table.projectId, table.number),
+    uniqueIndex('comments_request').on(table.projectId, table.requestKey),
   ],
 );
 

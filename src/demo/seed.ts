@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { db } from '@/db/database';
 import { models, projects, revisions } from '@/db/schema';
-import { SHOW_ALL, type CameraPose } from '@/core/viewpoint';
+import type { Where } from '@/core/elements/element-set';
+import type { CameraPose } from '@/core/view/camera';
+import { INITIAL_VIEW } from '@/core/view/view-state';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type Piece } from '@/publish/element-geometry';
 import { plainSurfaces, type Surface } from '@/publish/pictures';
@@ -132,18 +134,16 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
     },
     onStep,
   );
-  const folded = { column: 'system', value: FOLDED_ROOF } as const;
+  const all = (model: string): Where => [{ is: 'model', value: model }];
+  const folded = (model: string): Where => [...all(model), { is: 'system', value: FOLDED_ROOF }];
   await createOptionSet(ines, projectId, {
     name: 'Hall roof',
     options: [
       {
         name: 'Folded',
-        members: [
-          { model: architecture.modelId, part: folded },
-          { model: structure.modelId, part: folded },
-        ],
+        members: [folded(architecture.modelId), folded(structure.modelId)],
       },
-      { name: 'Vaulted', members: [{ model: vaulted.modelId, part: null }] },
+      { name: 'Vaulted', members: [all(vaulted.modelId)] },
     ],
   });
 
@@ -152,13 +152,7 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
   for (const view of VIEWS) {
     const { position, target, fov } = view.camera;
     const picture = await renderPreview(scene.pieces, scene.surfaces, { eye: position, target, fov }, 480, 300);
-    await saveViewpoint(
-      ines,
-      projectId,
-      view.name,
-      { camera: view.camera, visibility: SHOW_ALL, selection: [] },
-      picture,
-    );
+    await saveViewpoint(ines, projectId, view.name, { ...INITIAL_VIEW, camera: view.camera }, picture);
   }
 }
 

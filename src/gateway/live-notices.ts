@@ -1,7 +1,7 @@
 import pg from 'pg';
 import type { Server } from 'socket.io';
 import { LIVE_CHANNEL, meetingRoom, personRoom, projectRoom, type LiveNotice } from '@/server/broadcast';
-import { eventsAfter } from '@/server/meetings';
+import { settledEvent } from '@/server/meeting-log';
 
 const RETRY_MS = 1000;
 
@@ -62,6 +62,6 @@ async function pass(
   }
   const room = meetingRoom(notice.meetingId);
   if (!io.of('/').adapter.rooms.has(room)) return;
-  const event = (await eventsAfter(notice.meetingId, notice.seq - 1))[0];
+  const event = await settledEvent(notice.meetingId, notice.seq);
   if (event) io.local.to(room).emit('settled', event);
 }

@@ -3,11 +3,13 @@ import type { AddressInfo } from 'node:net';
 import { io, type Socket } from 'socket.io-client';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { MeetingState, SettledEvent } from '@/core/meeting/meeting';
-import { SHOW_ALL } from '@/core/viewpoint';
+import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
+import { SHOW_ALL } from '@/core/view/visibility';
 import { closeConnection } from '@/db/database';
 import { say } from '@/server/comments';
 import { revokeLink } from '@/server/links';
-import { enterByCode, meetingState, settle, startMeeting } from '@/server/meetings';
+import { meetingState, settle } from '@/server/meeting-log';
+import { enterByCode, startMeeting } from '@/server/meetings';
 import { createProject } from '@/server/projects';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
 import { GUEST_COOKIE } from '@/server/access';
@@ -28,6 +30,7 @@ interface Answer {
 }
 
 const CAMERA = { position: [0, -10, 5], target: [0, 0, 0], fov: 50 };
+const changed = (change: object) => ({ type: 'view-changed', change });
 let nodes: [Node, Node];
 let lead: TestPerson;
 let project: string;
@@ -105,9 +108,13 @@ describe('one meeting on two nodes', () => {
     const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
     const heard: number[] = [];
     bo.on('settled', ({ seq }: SettledEvent) => heard.push(seq));
-    const last = once<SettledEvent>(bo, 'settled', ({ event }) => event.type === 'visibility-set');
-    for (let i = 0; i < 5; i++) await ask(ines, 'act', { type: 'view-settled', camera: { ...CAMERA, fov: 40 + i } });
-    const { seq } = await ask(ines, 'act', { type: 'visibility-set', visibility: SHOW_ALL });
+    const last = once<SettledEvent>(
+      bo,
+      'settled',
+      ({ event }) => event.type === 'view-changed' && event.change.visibility !== undefined,
+    );
+    for (let i = 0; i < 5; i++) await ask(ines, 'act', changed({ camera: { ...CAMERA, fov: 40 + i } }));
+    const { seq } = await ask(ines, 'act', changed({ visibility: SHOW_ALL }));
     expect((await last).seq).toBe(seq);
     expect(heard.slice(-6)).toEqual(Array.from({ length: 6 }, (_, i) => seq! - 5 + i));
     const state = await meetingState(meeting);
@@ -118,37 +125,63 @@ describe('one meeting on two nodes', () => {
     ]);
   });
 
-  it('passes poses and pointers on to the others only, and drops what makes no sense', async () => {
+  it('passes on what the lead moves, and drops what others move or what makes no sense', async () => {
     const ines = await inMeeting(nodes[0], lead);
     const guest = await testGuest(lead.actor, project, 'look', 'Bo');
     const bo = await inMeeting(nodes[1], guest);
-    const pose = once<{ from: string; camera: object }>(bo, 'pose');
-    ines.emit('pose', { camera: CAMERA });
-    expect(await pose).toEqual({ from: lead.actor.id, camera: CAMERA });
+    const near = await inMeeting(nodes[0], guest);
+    const heard: unknown[] = [];
+    for (const socket of [ines, near, bo]) socket.on('view-moving', (hint) => heard.push(hint));
+    bo.emit('view-moving', { change: { camera: CAMERA } }); // not in the lead
+    ines.emit('view-moving', { change: { camera: { ...CAMERA, fov: 'wide' } } });
+    ines.emit('view-moving', { change: {} });
+    const both = Promise.all([once(near, 'view-moving'), once(bo, 'view-moving')]);
+    ines.emit('view-moving', { change: { fades: [], camera: CAMERA } });
+    await both;
+    const hint = { from: lead.actor.id, change: { fades: [], camera: CAMERA } };
+    expect(heard).toEqual([hint, hint]);
+  });
 
-    const pointers: unknown[] = [];
-    ines.on('pointer', (payload) => pointers.push(payload));
-    bo.on('pointer', (payload) => pointers.push(payload));
-    bo.emit('pointer', { point: ['<b>', 1, 2] });
-    bo.emit('pointer', { point: [1, 2, 3], extra: 'x' });
-    bo.emit('pointer', null);
-    const good = once(ines, 'pointer');
-    bo.emit('pointer', { point: [1, 2, 3] });
-    await good;
-    expect(pointers).toEqual([{ point: [1, 2, 3], from: guest.actor.id }]);
+  it('gathers pointers, also over nodes, and tells them together', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const people = await Promise.all(
+      ['Bo', 'Cy'].map(async (name) => {
+        const person = await testGuest(lead.actor, project, 'look', name);
+        return { id: person.actor.id, socket: await inMeeting(nodes[1], person) };
+      }),
+    );
+    const [bo, cy] = people as [(typeof people)[0], (typeof people)[0]];
+    const seen: Record<string, unknown> = {};
+    let messages = 0;
+    ines.on('pointers', ({ pointers }: { pointers: object }) => {
+      messages++;
+      Object.assign(seen, pointers);
+    });
+    bo.socket.emit('pointer', { point: ['<b>', 1, 2] });
+    bo.socket.emit('pointer', { point: [1, 2, 3], extra: 'x' });
+    bo.socket.emit('pointer', null);
+    for (let i = 0; i < 10; i++) for (const { socket } of people) socket.emit('pointer', { point: [i, 2.00049, 3] });
+    await expect.poll(() => seen).toEqual({ [bo.id]: [9, 2, 3], [cy.id]: [9, 2, 3] });
+    expect(messages).toBeLessThan(8); // twenty were sent
+    cy.socket.emit('pointer', { point: null });
+    await expect.poll(() => seen[cy.id]).toBeNull();
   });
 
   it('shows a viewpoint as the server has it, and tells of comments and viewpoints that others make', async () => {
-    const view = { camera: CAMERA, visibility: SHOW_ALL, selection: [] } as never;
+    const view = { ...INITIAL_VIEW, camera: CAMERA } as ViewState;
     const viewpoint = await saveViewpoint(lead.actor, project, 'Desk', view, null);
     const ines = await inMeeting(nodes[0], lead);
     const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'comment', 'Bo'));
-    const applied = once<SettledEvent>(bo, 'settled', ({ event }) => event.type === 'viewpoint-applied');
-    await ask(ines, 'act', { type: 'viewpoint-applied', viewpoint, state: 'forged' }).then((answer) =>
+    const applied = once<SettledEvent>(
+      bo,
+      'settled',
+      ({ event }) => event.type === 'view-changed' && event.viewpoint !== null,
+    );
+    await ask(ines, 'act', { type: 'view-changed', viewpoint, change: view }).then((answer) =>
       expect(answer.ok).toBe(false),
     );
-    await ask(ines, 'act', { type: 'viewpoint-applied', viewpoint });
-    expect((await applied).event).toEqual({ type: 'viewpoint-applied', viewpoint, state: view });
+    await ask(ines, 'act', { type: 'view-changed', viewpoint });
+    expect((await applied).event).toEqual({ type: 'view-changed', viewpoint, change: view });
     const told = once(bo, 'comments-changed');
     await say(lead.actor, project, { text: 'Look here' });
     expect(await told).toEqual({ projectId: project });
@@ -168,7 +201,7 @@ describe('rights on the wire', () => {
     const bo = await inMeeting(nodes[0], await testGuest(lead.actor, project, 'look', 'Bo'));
     expect(await ask(bo, 'watch', { id: other })).toMatchObject({ ok: false, message: /not found/ });
     expect(await ask(bo, 'watch', { id: '1; drop table' })).toMatchObject({ ok: false });
-    expect(await ask(bo, 'act', { type: 'view-settled', camera: CAMERA })).toMatchObject({
+    expect(await ask(bo, 'act', changed({ camera: CAMERA }))).toMatchObject({
       ok: false,
       message: 'Only the person in the lead can do that. Ask for the lead.',
     });
@@ -202,9 +235,7 @@ describe('rights on the wire', () => {
 
   it('slow down who sends too much', async () => {
     const ines = await inMeeting(nodes[0], lead);
-    const answers = await Promise.all(
-      Array.from({ length: 70 }, () => ask(ines, 'act', { type: 'view-settled', camera: CAMERA })),
-    );
+    const answers = await Promise.all(Array.from({ length: 70 }, () => ask(ines, 'act', changed({ camera: CAMERA }))));
     const refused = answers.filter((answer) => !answer.ok);
     expect(refused.length).toBeGreaterThanOrEqual(10);
     expect(refused[0]!.message).toMatch(/Too much at once/);
@@ -216,13 +247,13 @@ describe('a node that goes down', () => {
     let node = await startNode();
     const { port } = node.http.address() as AddressInfo;
     const ines = await inMeeting(node, lead);
-    await ask(ines, 'act', { type: 'view-settled', camera: { ...CAMERA, fov: 33 } });
+    await ask(ines, 'act', changed({ camera: { ...CAMERA, fov: 33 } }));
     const before = await meetingState(meeting);
     const lost = once(ines, 'disconnect');
     await node.live.close();
     await lost;
     // Meanwhile the meeting goes on elsewhere.
-    await settle(meeting, lead.actor.id, { type: 'selection-set', selection: [] });
+    await settle(meeting, lead.actor.id, { type: 'view-changed', change: { selection: [] }, viewpoint: null });
     const back = once(ines, 'connect');
     node = await startNode(port);
     await back;

@@ -3,26 +3,31 @@ import { createAdapter } from '@socket.io/postgres-adapter';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Server } from 'socket.io';
+import type { Vec3 } from '@/core/math/mat4';
+import { sentEventSchema } from '@/core/meeting/sent-event-schema';
+import { vec3Schema } from '@/core/view/camera-schema';
+import type { ViewChange } from '@/core/view/view-state';
+import { viewChangeSchema } from '@/core/view/view-state-schema';
 import { connection } from '@/db/database';
-import type { SentEvent } from '@/core/meeting/meeting';
 import { actorOf, authorise } from '@/server/access';
 import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
-import { meetingState, participantFor, readMeeting, settle, viewpointEvent } from '@/server/meetings';
+import { eventOf, keptState, meetingState, settle } from '@/server/meeting-log';
+import { participantFor, readMeeting } from '@/server/meetings';
 import { Problem } from '@/server/problems';
+import { PostgresHintBridge } from './hint-bridge';
+import { Hints } from './hints';
 import { LiveAccess } from './live-access';
 import { passOnNotices } from './live-notices';
 import type { LiveServer, LiveSocket } from './live-server';
 import { leaveWhenGone, sweepPresence } from './presence';
 import { webHeaders } from './web-headers';
-import { sentEventSchema } from '@/core/meeting/sent-event-schema';
-import { cameraSchema, vec3Schema } from '@/core/viewpoint-schema';
 
 type Answer = (answer: object) => void;
 
-const idSchema = Joi.object({ id: Joi.string().uuid().required() });
-const poseSchema = Joi.object({ camera: cameraSchema.required() });
-const pointerSchema = Joi.object({ point: vec3Schema.allow(null) });
+const idSchema = Joi.object<{ id: string }>({ id: Joi.string().uuid().required() });
+const movingSchema = Joi.object<{ change: ViewChange }>({ change: viewChangeSchema.required() });
+const pointerSchema = Joi.object<{ point: Vec3 | null }>({ point: vec3Schema.allow(null) });
 
 /** Live traffic on the same port as everything else; any number of nodes share rooms through PostgreSQL. */
 export function attachSockets(server: HttpServer): LiveServer {
@@ -39,7 +44,8 @@ export function attachSockets(server: HttpServer): LiveServer {
     },
   });
   const access = new LiveAccess(io);
-  const hangUp = passOnNotices(io, (projectId) => access.recheck(projectId));
+  const hints: Hints = new Hints(io, new PostgresHintBridge((received) => hints.receive(received)));
+  const stopListening = passOnNotices(io, (projectId) => access.recheck(projectId));
   io.use((socket, next) => {
     actorOf(webHeaders(socket.request)).then((actor) => {
       if (!actor) return next(new Error('signed-out'));
@@ -47,7 +53,7 @@ export function attachSockets(server: HttpServer): LiveServer {
       next();
     }, next);
   });
-  const volatileLimit = new RateLimiterMemory({ points: 45, duration: 1 });
+  const hintLimit = new RateLimiterMemory({ points: 45, duration: 1 });
   const eventLimit = new RateLimiterMemory({ points: 60, duration: 10 });
 
   io.on('connection', (socket: LiveSocket) => {
@@ -95,38 +101,54 @@ export function attachSockets(server: HttpServer): LiveServer {
         void answering(answer as Answer, async () => {
           await limited(eventLimit, socket.data.actor.id);
           const meeting = inMeeting(socket);
-          const sent: SentEvent = check(sentEventSchema, input);
-          const event =
-            sent.type === 'viewpoint-applied' ? await viewpointEvent(meeting.projectId, sent.viewpoint) : sent;
+          const event = await eventOf(meeting.projectId, check(sentEventSchema, input));
           const settled = await settle(meeting.id, socket.data.actor.id, event);
           return { seq: settled.seq };
         }),
     );
 
-    // Poses and pointers are volatile: shown and forgotten, dropped where the line is slow, never stored.
-    socket.on('pose', (input) => void relay(socket, 'pose', poseSchema, input));
-    socket.on('pointer', (input) => void relay(socket, 'pointer', pointerSchema, input));
+    // Hints are shown and forgotten, dropped where the line is slow, never stored.
+    socket.on(
+      'view-moving',
+      (input) =>
+        void hinted(socket, movingSchema, input, (meeting, { change }) => {
+          // Only the lead's hands move the view.
+          if (keptState(meeting)?.lead === socket.data.actor.id) hints.move(socket, meeting, change);
+        }),
+    );
+    socket.on(
+      'pointer',
+      (input) => void hinted(socket, pointerSchema, input, (meeting, { point }) => hints.point(socket, meeting, point)),
+    );
 
     leaveWhenGone(io, socket);
   });
 
-  async function relay(socket: LiveSocket, name: string, schema: Joi.ObjectSchema, input: unknown): Promise<void> {
+  /** Passes a hint on, unless it is not understood or there are too many; nobody waits for an answer. */
+  async function hinted<T>(
+    socket: LiveSocket,
+    schema: Joi.ObjectSchema<T>,
+    input: unknown,
+    pass: (meeting: string, hint: T) => void,
+  ): Promise<void> {
     const { meeting, actor } = socket.data;
-    const { error, value } = schema.validate(input);
-    if (!meeting || error) return;
+    if (!meeting) return;
+    const { error, value } = schema.validate(input, { convert: false });
+    if (error) return;
     try {
-      await volatileLimit.consume(actor.id);
+      await hintLimit.consume(actor.id);
     } catch {
-      return; // over the limit: the next one carries the newer pose anyway
+      return; // over the limit: the next one carries what is newer anyway
     }
-    socket.to(meetingRoom(meeting.id)).volatile.emit(name, { ...(value as object), from: actor.id });
+    pass(meeting.id, value);
   }
 
   const stopSweep = sweepPresence(io);
   io.engine.on('close', () => {
     stopSweep();
     access.stop();
-    hangUp();
+    hints.stop();
+    stopListening();
   });
   return io;
 }
@@ -137,10 +159,10 @@ function inMeeting(socket: LiveSocket) {
   return meeting;
 }
 
-function check(schema: Joi.Schema, input: unknown) {
+function check<T>(schema: Joi.Schema<T>, input: unknown): T {
   const { error, value } = schema.validate(input, { convert: false });
   if (error) throw new Problem(400, `That message was not understood: ${error.message}.`);
-  return value;
+  return value as T;
 }
 
 async function limited(limiter: RateLimiterMemory, key: string): Promise<void> {

@@ -180,6 +180,7 @@ function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementInde
     guid: elements.guid,
     name: elements.name,
     category: encodeColumn(elements.category),
+    ...typeColumn(model),
     material: encodeColumn(elements.material),
     system: encodeColumn(elements.system),
     room: encodeColumn(elements.room),
@@ -190,6 +191,12 @@ function buildIndex(model: BuildingModel, geometry: PlacedGeometry): ElementInde
     extent: geometry.extent,
     boxes: boxColumns(quantised),
   };
+}
+
+/** Kinds within categories, where the file tells any. */
+function typeColumn({ properties }: BuildingModel): Pick<ElementIndex, 'type'> {
+  const types = properties.map((sets) => String(sets.Identity?.Type ?? ''));
+  return types.some(Boolean) ? { type: encodeColumn(types) } : {};
 }
 
 /** Elements so small that no triangle of theirs is left after rounding. */

@@ -9,8 +9,9 @@ export type LiveNotice =
   | { kind: 'settled'; meetingId: string; seq: number }
   | { kind: 'person'; userId: string };
 
+/** What changed in a project. What a job is at is apart from what is published: it changes several times a second. */
 export type ProjectEvent =
-  'models-changed' | 'viewpoints-changed' | 'comments-changed' | 'meeting-changed' | 'access-changed';
+  'models-changed' | 'jobs-changed' | 'viewpoints-changed' | 'comments-changed' | 'meeting-changed' | 'access-changed';
 
 export const projectRoom = (projectId: string) => `project:${projectId}`;
 export const personRoom = (userId: string) => `person:${userId}`;

@@ -1,14 +1,14 @@
-import { and, asc, desc, eq, isNull, max } from 'drizzle-orm';
+import { and, asc, desc, eq, isNull, max, sql } from 'drizzle-orm';
 import { stringify } from 'csv-stringify/sync';
 import { v7 as uuidv7 } from 'uuid';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment, CommentAnchor, CommentStatus } from '@/core/project/comment';
-import type { ViewState } from '@/core/viewpoint';
+import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { comments, meetings, projects } from '@/db/schema';
 import { authorise, type Actor } from './access';
 import { tellProject } from './broadcast';
-import { settle } from './meetings';
+import { announceSettled, lockMeeting, settleWithin } from './meeting-log';
 import { notFound } from './problems';
 
 export interface NewComment {
@@ -20,16 +20,32 @@ export interface NewComment {
   picture?: Buffer;
 }
 
-/** Stores a comment or a reply and shows it to everyone at once; during a meeting it becomes part of the meeting. */
-export async function say(actor: Actor, projectId: string, comment: NewComment): Promise<string> {
+/**
+ * Stores a comment or a reply and shows it to everyone at once; during a meeting it becomes part of the meeting. Returns its
+ * id.
+ *
+ * @param requestKey what the request is known by: the same one again says nothing twice
+ */
+export async function say(
+  actor: Actor,
+  projectId: string,
+  comment: NewComment,
+  requestKey: string | null = null,
+): Promise<string> {
   await authorise(actor, projectId, 'comment.write');
-  const id = uuidv7();
-  const [meeting] = await db()
+  const [running] = await db()
     .select({ id: meetings.id })
     .from(meetings)
     .where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)));
-  await db().transaction(async (tx) => {
-    await tx.select().from(projects).where(eq(projects.id, projectId)).for('update');
+  const said = await db().transaction(async (tx) => {
+    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('update');
+    if (requestKey !== null) {
+      const [before] = await tx
+        .select({ id: comments.id })
+        .from(comments)
+        .where(and(eq(comments.projectId, projectId), eq(comments.requestKey, requestKey)));
+      if (before) return { id: before.id, isNew: false, settled: null };
+    }
     if (comment.replyTo) {
       const [parent] = await tx
         .select({ id: comments.id })
@@ -37,14 +53,18 @@ export async function say(actor: Actor, projectId: string, comment: NewComment):
         .where(and(eq(comments.id, comment.replyTo), eq(comments.projectId, projectId)));
       if (!parent) throw notFound('The comment you answer');
     }
+    // The meeting may have ended meanwhile; what was said then stands by itself.
+    const locked = running && (await lockMeeting(tx, running.id));
+    const meetingId = locked && locked.endedAt === null ? locked.id : null;
     const [last] = await tx
       .select({ number: max(comments.number) })
       .from(comments)
       .where(eq(comments.projectId, projectId));
+    const id = uuidv7();
     await tx.insert(comments).values({
       id,
       projectId,
-      meetingId: meeting?.id ?? null,
+      meetingId,
       number: comment.replyTo ? null : (last?.number ?? 0) + 1,
       replyTo: comment.replyTo,
       text: comment.text,
@@ -55,34 +75,44 @@ export async function say(actor: Actor, projectId: string, comment: NewComment):
       elementName: comment.elementName ?? '',
       view: comment.view,
       picture: comment.picture,
+      requestKey,
     });
+    const settled =
+      meetingId && !comment.replyTo
+        ? { meetingId, event: await settleWithin(tx, meetingId, null, { type: 'commented', comment: id }) }
+        : null;
+    return { id, isNew: true, settled };
   });
-  if (meeting && !comment.replyTo) await settle(meeting.id, null, { type: 'commented', comment: id });
-  await tellProject(projectId, 'comments-changed');
-  return id;
+  if (said.settled) await announceSettled(said.settled.meetingId, projectId, said.settled.event);
+  if (said.isNew) await tellProject(projectId, 'comments-changed');
+  return said.id;
 }
 
 /** All comments of a project, oldest first; replies follow in time. */
 export async function listComments(actor: Actor, projectId: string): Promise<Comment[]> {
   await authorise(actor, projectId, 'comment.read');
   const rows = await db()
-    .select()
+    .select({
+      id: comments.id,
+      number: comments.number,
+      meetingId: comments.meetingId,
+      replyTo: comments.replyTo,
+      text: comments.text,
+      author: comments.authorName,
+      guest: comments.guest,
+      anchor: comments.anchor,
+      elementName: comments.elementName,
+      view: comments.view,
+      hasPicture: sql<boolean>`${comments.picture} is not null`, // the bytes stay where they are
+      status: comments.status,
+      createdAt: comments.createdAt,
+    })
     .from(comments)
     .where(eq(comments.projectId, projectId))
     .orderBy(asc(comments.createdAt));
   return rows.map((row) => ({
-    id: row.id,
-    number: row.number,
-    meetingId: row.meetingId,
-    replyTo: row.replyTo,
-    text: row.text,
-    author: row.authorName,
-    guest: row.guest,
-    anchor: row.anchor,
-    elementName: row.elementName,
-    view: row.view,
-    hasPicture: row.picture !== null,
-    status: row.status,
+    ...row,
+    view: row.view === null ? null : readView(row.view),
     createdAt: row.createdAt.toISOString(),
   }));
 }

@@ -1,6 +1,6 @@
 import { and, eq, isNull } from 'drizzle-orm';
 import { placePoint } from '@/core/placement/placement';
-import { SHOW_ALL } from '@/core/viewpoint';
+import { INITIAL_VIEW } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { models, viewpoints } from '@/db/schema';
 import { authorise, type Actor } from './access';
@@ -35,7 +35,7 @@ export async function addFileCameras(actor: Actor, revisionId: string): Promise<
     if (names.has(called)) continue;
     names.add(called);
     const camera = { position: placePoint(placement, position), target: placePoint(placement, target), fov };
-    await saveViewpoint(actor, projectId, called, { camera, visibility: SHOW_ALL, selection: [] }, null);
+    await saveViewpoint(actor, projectId, called, { ...INITIAL_VIEW, camera }, null);
     added++;
   }
   if (added === 0) throw new Problem(409, 'All cameras of this file are in the running order already.');

@@ -5,7 +5,8 @@ import PDFDocument from 'pdfkit';
 import { db } from '@/db/database';
 import { comments, viewpoints } from '@/db/schema';
 import { authorise, type Actor } from './access';
-import { meetingState, readMeeting } from './meetings';
+import { meetingState } from './meeting-log';
+import { readMeeting } from './meetings';
 
 const INK = '#26231F';
 const SOFT = '#6A6257';

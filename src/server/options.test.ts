@@ -1,3 +1,4 @@
+import type { OptionMember } from '@/core/options/option-set';
 import { eq } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -64,10 +65,8 @@ beforeAll(async () => {
 });
 afterAll(() => closeConnection());
 
-const option = (name: string, ...of: string[]) => ({
-  name,
-  members: of.map((one) => ({ model: model[one]!, part: null })),
-});
+const whole = (value: string): OptionMember => [{ is: 'model', value }];
+const option = (name: string, ...of: string[]) => ({ name, members: of.map((one) => whole(model[one]!)) });
 
 describe('design options', () => {
   it('keep their ids when the set is changed, so that viewpoints and links still mean them', async () => {
@@ -90,7 +89,7 @@ describe('design options', () => {
   });
 
   it('refuse models of other projects and two of one name', async () => {
-    const strange = { name: 'Far', options: [{ name: 'A', members: [{ model: uuidv7(), part: null }] }, option('B')] };
+    const strange = { name: 'Far', options: [{ name: 'A', members: [whole(uuidv7())] }, option('B')] };
     await expect(createOptionSet(lead.actor, project, strange)).rejects.toThrow('does not have');
     await expect(
       createOptionSet(lead.actor, project, { name: 'Same', options: [option('A'), option('A')] }),

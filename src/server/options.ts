@@ -1,6 +1,12 @@
 import { and, asc, eq } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
-import type { OptionChoice, OptionSet, OptionSetDraft } from '@/core/options/option-set';
+import {
+  memberModel,
+  readDesignOptions,
+  type OptionChoice,
+  type OptionSet,
+  type OptionSetDraft,
+} from '@/core/options/option-set';
 import { db } from '@/db/database';
 import { models, optionSets } from '@/db/schema';
 import { authorise, type Actor } from './access';
@@ -15,7 +21,7 @@ export async function listOptionSets(actor: Actor, projectId: string): Promise<O
     .from(optionSets)
     .where(eq(optionSets.projectId, projectId))
     .orderBy(asc(optionSets.createdAt));
-  return rows.map(({ id, name, options }) => ({ id, name, options }));
+  return rows.map(({ id, name, options }) => ({ id, name, options: readDesignOptions(options) }));
 }
 
 /** Makes a set of options. Returns its id. */
@@ -41,7 +47,7 @@ export async function changeOptionSet(
   await checkModels(projectId, draft);
   const [set] = await db().select().from(optionSets).where(isSet(projectId, setId));
   if (!set) throw notFound('The options');
-  const known = new Map(set.options.map(({ id, name }) => [name, id]));
+  const known = new Map(readDesignOptions(set.options).map(({ id, name }) => [name, id]));
   await db()
     .update(optionSets)
     .set({ name: draft.name, options: withIds(draft, known) })
@@ -79,7 +85,7 @@ function withIds({ options }: OptionSetDraft, known: ReadonlyMap<string, string>
 async function checkModels(projectId: string, { options }: OptionSetDraft): Promise<void> {
   const rows = await db().select({ id: models.id }).from(models).where(eq(models.projectId, projectId));
   const own = new Set(rows.map(({ id }) => id));
-  if (options.some(({ members }) => members.some(({ model }) => !own.has(model))))
+  if (options.some(({ members }) => members.some((member) => !own.has(memberModel(member)))))
     throw new Problem(400, 'An option names a model that this project does not have. Nothing was changed.');
   if (new Set(options.map(({ name }) => name)).size < options.length)
     throw new Problem(400, 'Two options have the same name. Give each its own; nothing was changed.');

@@ -109,7 +109,7 @@ async function publish(revisionId: string): Promise<void> {
   const key = revisionKey(contentId);
   const work = join(workFolder(), contentId);
   const files = await storage();
-  await tellProject(revision.projectId, 'models-changed');
+  await tellProject(revision.projectId, 'jobs-changed');
   const stop = new AbortController();
   const beat = setInterval(() => {
     db()
@@ -203,7 +203,7 @@ async function showProgress(
   progress: { stage: PublishStage; share: number; stageAt?: Date },
 ): Promise<void> {
   await db().update(revisions).set(progress).where(isHeldBy(revision));
-  await tellProject(revision.projectId, 'models-changed');
+  await tellProject(revision.projectId, 'jobs-changed');
 }
 
 async function storeProperties(revisionId: string, path: string): Promise<void> {

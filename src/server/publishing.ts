@@ -86,7 +86,7 @@ export async function takeFile(actor: Actor, request: PublishRequest): Promise<s
     });
   });
   await enqueue(id);
-  await tellProject(request.projectId, 'models-changed');
+  await tellProject(request.projectId, 'jobs-changed');
   return id;
 }
 

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyMeeting, reduceMeeting } from '@/core/meeting/meeting';
-import { SHOW_ALL } from '@/core/viewpoint';
+import { emptyMeeting, reduceMeeting, type MeetingEvent } from '@/core/meeting/meeting';
+import { INITIAL_VIEW, type ViewChange } from '@/core/view/view-state';
 import { closeConnection, db } from '@/db/database';
 import { account as credentials, guests, links, user } from '@/db/schema';
 import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access';
@@ -9,25 +9,18 @@ import { createAccount } from './accounts';
 import { auth } from './auth';
 import { commentsCsv, listComments, say, setCommentStatus } from './comments';
 import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './links';
-import {
-  enterByCode,
-  eventsAfter,
-  meetingState,
-  participantFor,
-  runningMeeting,
-  settle,
-  startMeeting,
-} from './meetings';
+import { eventsAfter, meetingState, settle } from './meeting-log';
+import { enterByCode, participantFor, runningMeeting, startMeeting } from './meetings';
 import { meetingMinutes } from './minutes';
 import { Problem } from './problems';
 import { addMember, createProject, listProjects, readProject } from './projects';
 import { listViewpoints, moveViewpoint, saveViewpoint, setViewpointDeleted } from './viewpoints';
 
 const view = {
+  ...INITIAL_VIEW,
   camera: { position: [0, 0, 1] as [number, number, number], target: [0, 1, 1] as [number, number, number], fov: 50 },
-  visibility: SHOW_ALL,
-  selection: [],
 };
+const viewChanged = (change: ViewChange): MeetingEvent => ({ type: 'view-changed', change, viewpoint: null });
 let lead: Actor;
 let designer: Actor;
 let stranger: Actor;
@@ -166,13 +159,13 @@ describe('a meeting', () => {
       await settle(meeting.id, null, { type: 'joined', participant: await participantFor(actor, project) });
     await Promise.all(
       Array.from({ length: 20 }, (_, i) =>
-        settle(meeting.id, lead.id, { type: 'view-settled', camera: { ...view.camera, fov: 30 + i } }),
+        settle(meeting.id, lead.id, viewChanged({ camera: { ...view.camera, fov: 30 + i } })),
       ),
     );
     const events = await eventsAfter(meeting.id, 0);
     expect(events.map((event) => event.seq)).toEqual(Array.from({ length: 24 }, (_, i) => i + 1));
     expect(events.reduce(reduceMeeting, emptyMeeting())).toEqual(await meetingState(meeting.id));
-    expect(await status(settle(meeting.id, guest.id, { type: 'view-settled', camera: view.camera }))).toBe(409);
+    expect(await status(settle(meeting.id, guest.id, viewChanged({ camera: view.camera })))).toBe(409);
 
     // What is said becomes part of the meeting, its minutes and the list.
     const id = await say(guest, project, {

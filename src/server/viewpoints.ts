@@ -1,7 +1,7 @@
-import { and, asc, eq, isNull, max } from 'drizzle-orm';
+import { and, asc, eq, isNull, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
-import type { ViewState } from '@/core/viewpoint';
+import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { viewpoints } from '@/db/schema';
 import { authorise, type Actor } from './access';
@@ -12,19 +12,30 @@ import { notFound } from './problems';
 export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {
   await authorise(actor, projectId, 'project.read');
   const rows = await db()
-    .select()
+    .select({
+      id: viewpoints.id,
+      name: viewpoints.name,
+      state: viewpoints.state,
+      hasPicture: sql<boolean>`${viewpoints.picture} is not null`, // the bytes stay where they are
+    })
     .from(viewpoints)
     .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt)))
     .orderBy(asc(viewpoints.position), asc(viewpoints.id));
-  return rows.map(({ id, name, state, picture }) => ({ id, name, state, hasPicture: picture !== null }));
+  return rows.map((row) => ({ ...row, state: readView(row.state) }));
 }
 
+/**
+ * Adds a card at the end of the running order. Returns its id.
+ *
+ * @param requestKey what the request is known by: the same one again makes no second card
+ */
 export async function saveViewpoint(
   actor: Actor,
   projectId: string,
   name: string,
   state: ViewState,
   picture: Buffer | null,
+  requestKey: string | null = null,
 ): Promise<string> {
   await authorise(actor, projectId, 'viewpoint.edit');
   const [last] = await db()
@@ -32,11 +43,22 @@ export async function saveViewpoint(
     .from(viewpoints)
     .where(eq(viewpoints.projectId, projectId));
   const id = uuidv7();
-  await db()
+  const position = (last?.position ?? 0) + 1;
+  const [made] = await db()
     .insert(viewpoints)
-    .values({ id, projectId, name, state, picture, position: (last?.position ?? 0) + 1, authorName: actor.name });
-  await tellProject(projectId, 'viewpoints-changed');
-  return id;
+    .values({ id, projectId, name, state, picture, position, authorName: actor.name, requestKey })
+    .onConflictDoNothing({ target: [viewpoints.projectId, viewpoints.requestKey] })
+    .returning({ id: viewpoints.id });
+  if (made) await tellProject(projectId, 'viewpoints-changed');
+  return made?.id ?? (await madeBefore(projectId, requestKey!));
+}
+
+async function madeBefore(projectId: string, requestKey: string): Promise<string> {
+  const [row] = await db()
+    .select({ id: viewpoints.id })
+    .from(viewpoints)
+    .where(and(eq(viewpoints.projectId, projectId), eq(viewpoints.requestKey, requestKey)));
+  return row!.id;
 }
 
 export async function renameViewpoint(actor: Actor, projectId: string, id: string, name: string): Promise<void> {

@@ -1,96 +1,83 @@
-import {
-  AmbientLight,
-  BasicShadowMap,
-  Box3 as ThreeBox3,
-  Box3Helper,
-  Color,
-  DirectionalLight,
-  type Group,
-  HemisphereLight,
-  PCFShadowMap,
-  Ray,
-  Scene,
-  Vector3,
-  WebGLRenderer,
-} from 'three';
-import { COARSEST_PIXEL_ERROR, FINEST_PIXEL_ERROR } from '@/core/detail/device';
-import { elementFlags, SELECTED, THROUGH } from '@/core/elements/visibility-flags';
+import { Color, Ray, Scene, Vector3, WebGLRenderer } from 'three';
+import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
+import type { ElementRef } from '@/core/elements/element-ref';
+import type { Where } from '@/core/elements/element-set';
+import { rowsWhere, type ModelElements } from '@/core/elements/match-elements';
 import { framingPose, WHOLE_PICTURE, type PictureArea } from '@/core/framing';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, growBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
-import { placePoint, type Placement } from '@/core/placement/placement';
+import type { Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
-import { SHOW_ALL, type CameraPose, type ElementRef, type Visibility } from '@/core/viewpoint';
-import { CameraRig } from './camera-rig';
-import { device, deviceByPointer, drawsInSoftware, isHeadset } from './device-here';
-import { person } from './person';
-import { StageModel, type Arrival } from './stage-model';
-import { TileWork } from './tile-work';
+import { spreadGroups, spreadOffsets } from '@/core/spread/spread-offsets';
+import type { CameraPose } from '@/core/view/camera';
+import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
+import { CameraRig } from './camera/camera-rig';
+import { Turning } from './camera/turning';
+import { CoordinateFrame } from './coordinate-frame';
+import { DepthRange } from './depth-range';
+import { drawsInSoftware } from './device';
+import { Figure } from './features/figure';
+import { Leaders, type Leader } from './features/leaders';
+import { Light } from './features/light';
+import { Models } from './features/models';
+import { Outline } from './features/outline';
+import { FrameLoop } from './frame-loop';
+import { PointerArbiter } from './input/pointer-arbiter';
+import type { StageModel } from './model/stage-model';
+import { Surfaces } from './surfaces/surfaces';
+import { WorkerPool } from './workers/worker-pool';
 
 export interface StageHit {
   element: ElementRef;
   name: string;
-  /** Project coordinates, metres. */
+  /** Project coordinates, metres: where the element belongs, also while it stands beside its place. */
   point: Vec3;
 }
 
 export interface StageEvents {
-  onMove(pose: CameraPose, byUser: boolean): void;
-  onSettle(pose: CameraPose): void;
-  onPick(hit: StageHit | null): void;
-  onPoint(point: Vec3 | null): void;
+  onMove?(pose: CameraPose, byHand: boolean): void;
+  onSettle?(pose: CameraPose, byHand: boolean): void;
   /** After every drawn frame: overlays follow. */
-  onFrame(): void;
+  onFrame?(): void;
   /** Whether something of the models is still on its way. */
-  onLoading(busy: boolean): void;
+  onLoading?(busy: boolean): void;
 }
 
-const PAPER = new Color('#F1EBE0');
-/** How much of the sun's light a shadow takes. */
-const SHADOW = 0.55;
-/** A device that needs longer than this between frames gets fewer pixels while something moves. */
-const SLOW_FRAME_MS = 45;
-const SHARE_WHILE_MOVING = 0.5;
-const REST_MS = 260;
-/** While tiles arrive and nobody moves, the picture is drawn this often at most: what draws cannot load. */
-const ARRIVAL_MS = 400;
-/** By how much the allowed error changes at once. */
-const DETAIL_STEP = 1.25;
+/** The parts of the view that the stage shows; the camera is the rig's. */
+export type StageView = ElementView & Pick<ViewState, 'spread'>;
 
-/** The model on the screen: loads published revisions, draws on demand, picks. Knows nothing of React. */
+const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
+
+const PAPER = new Color('#F1EBE0');
+const SHARE_WHILE_MOVING = 0.5;
+/** From where a whole is looked at first. */
+const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
+
+/** The model on the screen: a frame loop, a coordinate frame, and features. Knows nothing of React. */
 export class Stage {
+  readonly frame = new CoordinateFrame();
   readonly rig: CameraRig;
+  readonly pointers: PointerArbiter;
+  readonly surfaces: Surfaces;
   /** What the interface leaves of the picture. */
   freeArea: () => PictureArea = () => WHOLE_PICTURE;
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
-  private readonly sun = new DirectionalLight('#fff1dc', 2.1);
-  private readonly work = new TileWork();
-  private device = deviceByPointer();
-  private pixelError = FINEST_PIXEL_ERROR;
-  private models: StageModel[] = [];
-  private wanted: StageModelSource[] = [];
-  private readonly arriving = new Map<string, Promise<void>>();
-  private origin: Vec3 = [0, 0, 0];
-  private visibility: Visibility = SHOW_ALL;
-  private selection: ElementRef[] = [];
+  private readonly pool = new WorkerPool();
+  private readonly loop: FrameLoop;
+  private readonly light: Light;
+  private readonly models: Models;
+  private readonly outline: Outline;
+  private readonly figure: Figure;
+  private readonly leaders: Leaders;
+  private readonly depth: DepthRange;
+  private view: StageView = INITIAL_VIEW;
   private mark = SELECTED;
-  private options: OptionSet[] = [];
+  private options: readonly OptionSet[] = [];
   private fixedOptions: OptionChoice = {};
-  private figure: Group | null = null;
-  private boxLines: Box3Helper | null = null;
-  private frame = 0;
-  private busy = false;
-  private disposed = false;
-  private lastFrame = 0;
-  /** Whether the picture is no longer what it should be, and whether that cannot wait until tiles have arrived. */
-  private stale = false;
-  private urgent = false;
-  private shadowsStale = false;
-  private lastDraw = 0;
-  private coarse = false;
-  private restTimer: ReturnType<typeof setTimeout> | undefined;
+  private facts: (model: string) => ModelElements['facts'] = () => undefined;
+  private isBusy = false;
   private readonly observer: ResizeObserver;
 
   constructor(
@@ -100,181 +87,170 @@ export class Stage {
     const inSoftware = drawsInSoftware();
     this.renderer = new WebGLRenderer({ antialias: !inSoftware, preserveDrawingBuffer: false });
     this.renderer.setPixelRatio(fullPixelRatio());
-    this.renderer.shadowMap.enabled = true;
-    this.renderer.shadowMap.type = inSoftware ? BasicShadowMap : PCFShadowMap;
-    this.renderer.shadowMap.autoUpdate = false;
     this.renderer.domElement.style.cssText = 'display:block;width:100%;height:100%;touch-action:none';
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     element.append(this.renderer.domElement);
     this.scene.background = PAPER;
-    const sky = new HemisphereLight('#fffaf0', '#cdbd9f', 1.35);
-    sky.position.set(0, 0, 1);
-    this.sun.castShadow = true;
-    this.sun.shadow.mapSize.set(2048, 2048);
-    this.sun.shadow.bias = -0.0004; // surfaces carry no normals, so only the depth can be shifted
-    this.sun.shadow.intensity = 0; // until there is something that casts one
-    this.scene.add(sky, new AmbientLight('#ffffff', 0.35), this.sun, this.sun.target);
-
-    this.rig = new CameraRig(element, (x, y) => this.surfaceAt(x, y), {
-      onMove: (byUser) => {
-        this.keepMoving();
-        this.redraw();
-        this.events.onMove(this.rig.pose, byUser);
-      },
-      onSettle: () => this.events.onSettle(this.rig.pose),
-      onTap: (x, y) => this.events.onPick(this.pick(x, y)),
-      onDoubleTap: (x, y) => {
-        const hit = this.pick(x, y);
-        if (hit) this.flyToElements([hit.element]);
-      },
-      onHover: (x, y) => this.hover(x, y),
-      onLeave: () => this.events.onPoint(null),
+    this.loop = new FrameLoop({
+      step: (now) => this.step(now),
+      update: () => this.update(),
+      draw: () => this.draw(),
+      setCoarse: (coarse) => this.renderer.setPixelRatio(fullPixelRatio() * (coarse ? SHARE_WHILE_MOVING : 1)),
     });
-    void isHeadset().then((headset) => {
-      if (headset) this.device = device('headset');
+    this.rig = new CameraRig(element, this.frame, {
+      onMove: (byHand) => {
+        this.loop.moving();
+        this.events.onMove?.(this.rig.pose, byHand);
+      },
+      onSettle: (byHand) => this.events.onSettle?.(this.rig.pose, byHand),
     });
+    this.pointers = new PointerArbiter(element, new Turning(this.rig, element, (x, y) => this.surfaceAt(x, y)));
+    this.light = new Light(this.scene, this.renderer, this.frame, inSoftware);
+    this.models = new Models(this.scene, this.renderer, this.rig, this.light, this.pool, {
+      onArrival: (what) => {
+        if (what === 'surfaces') this.light.invalidate();
+        this.loop.arrived(what !== 'news');
+      },
+      onModels: () => this.modelsChanged(),
+    });
+    this.outline = new Outline(this.scene, this.frame);
+    this.figure = new Figure(this.scene, this.frame);
+    this.leaders = new Leaders(this.scene);
+    this.depth = new DepthRange(this.rig, this.models);
+    this.surfaces = new Surfaces(() => this.models.loaded, this.frame, this.pool);
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.resize();
   }
 
-  /**
-   * Loads the models, nearest zero chosen from the first; keeps those that are loaded or on their way already. When
-   * called again before all have arrived, the last call says what shows.
-   */
+  /** @see Models.set */
   async setModels(sources: StageModelSource[]): Promise<void> {
-    if (this.models.length === 0 && this.arriving.size === 0 && sources[0]) {
-      this.origin = placePoint(sources[0].placement, sources[0].offset);
-      this.rig.origin = this.origin;
-    }
-    this.wanted = sources;
-    for (const model of this.models.filter(({ source }) => !this.wants(source))) {
-      model.dispose();
-      this.models = this.models.filter((other) => other !== model);
-    }
-    await Promise.all(
-      sources
-        .filter(({ revisionId }) => !this.models.some(({ source }) => source.revisionId === revisionId))
-        .map((source) => this.arrival(source)),
-    );
-    for (const { revisionId, placement } of this.wanted)
-      this.models.find(({ source }) => source.revisionId === revisionId)?.place(placement);
-    this.placeSun();
-    this.changed();
+    await this.models.set(sources);
+  }
+
+  /** Whether something of the models is still on its way. */
+  get isLoading(): boolean {
+    return this.isBusy;
   }
 
   get loadedModels(): readonly StageModel[] {
-    return this.models;
+    return this.models.loaded;
   }
 
-  /** @param through whether what is selected shows through whatever stands before it */
-  setState(visibility: Visibility, selection: ElementRef[], through = false): void {
-    this.visibility = visibility;
-    this.selection = selection;
-    this.mark = through ? SELECTED | THROUGH : SELECTED;
-    this.applyState();
+  /**
+   * Shows parts of a view; what is the same as before costs nothing.
+   *
+   * @param through whether what is selected shows through whatever stands before it
+   */
+  show(view: Partial<StageView>, through = false): void {
+    const before = this.view;
+    const mark = through ? SELECTED | THROUGH : SELECTED;
+    const isMarkedAnew = mark !== this.mark;
+    this.mark = mark;
+    this.view = { ...before, ...view };
+    const changed = (name: keyof StageView) => this.view[name] !== before[name];
+    const isSpreadAnew = changed('spread');
+    if (isSpreadAnew) this.applySpread();
+    if (isMarkedAnew || ELEMENT_PARTS.some(changed)) this.applyElements();
+    else if (!isSpreadAnew) return;
     this.changed();
   }
 
   /**
-   * The alternatives of which only the chosen ones show; the choice is part of the visibility.
+   * The alternatives of which only the chosen ones show; the choice is part of the view.
    *
    * @param fixed options that show whatever is chosen
    */
-  setOptions(options: OptionSet[], fixed: OptionChoice): void {
+  setOptions(options: readonly OptionSet[], fixed: OptionChoice): void {
     this.options = options;
     this.fixedOptions = fixed;
-    this.applyState();
+    this.applyElements();
+    this.changed();
+  }
+
+  /** Where rules find the facts of each model. To be called again when more have arrived. */
+  setFacts(facts: (model: string) => ModelElements['facts']): void {
+    this.facts = facts;
+    this.applyElements();
     this.changed();
   }
 
   /** Tries a model in another place. */
   placeModel(modelId: string, placement: Placement): void {
-    this.models.find((model) => model.source.modelId === modelId)?.place(placement);
-    this.placeSun();
-    this.changed();
+    this.models.find(modelId)?.place(placement);
+    this.modelsChanged();
   }
 
-  /** Extent of all models in project coordinates. */
   get extent(): Box3 {
-    const whole = emptyBox();
-    for (const model of this.models) expandByBox(whole, model.extent);
-    return whole;
+    return this.models.extent;
   }
 
-  /** Extent of the models without some elements, such as strays, in project coordinates. */
-  extentWithout(except: ElementRef[]): Box3 {
-    if (except.length === 0) return this.extent;
-    const box = emptyBox();
-    for (const model of this.models) {
-      const gone = new Set(except.filter((ref) => ref.model === model.source.modelId).map((ref) => ref.guid));
-      model.index.guid.forEach((guid, row) => {
-        const own = gone.has(guid) ? null : model.elementBox(row);
-        if (own && !isEmptyBox(own)) expandByBox(box, own);
-      });
-    }
-    return box;
+  extentWithout(except: readonly ElementRef[]): Box3 {
+    return this.models.extentWithout(except);
   }
 
   /** Draws the edges of a box in project coordinates, or takes them away. */
   showBox(box: Box3 | null): void {
-    if (this.boxLines) this.scene.remove(this.boxLines);
-    this.boxLines?.dispose();
-    this.boxLines = null;
-    if (box) {
-      const corner = (at: 0 | 3) => new Vector3(...[0, 1, 2].map((axis) => box[at + axis]! - this.origin[axis]!));
-      this.boxLines = new Box3Helper(new ThreeBox3(corner(0), corner(3)), '#34497F');
-      this.scene.add(this.boxLines);
-    }
+    this.outline.show(box);
     this.changed();
   }
 
   /** Puts a figure of a person, 1.70 m tall, beside what fills the box, or takes it away. */
   showPerson(box: Box3 | null): void {
-    if (this.figure) this.scene.remove(this.figure);
-    this.figure = null;
-    if (box && !isEmptyBox(box)) {
-      this.figure = person();
-      // At the side that the first view has on its left, on the model's lowest level.
-      const place: Vec3 = [box[0] - 0.6, box[1], box[2]];
-      this.figure.position.set(...(place.map((value, axis) => value - this.origin[axis]!) as Vec3));
-      this.scene.add(this.figure);
-    }
+    this.figure.stand(box);
     this.changed();
   }
 
   /** The pose that shows a box whole, seen from where the camera is now. */
   framing(box: Box3, direction?: Vector3): CameraPose {
-    const away = direction ?? this.rig.camera.position.clone().sub(this.rig.target);
+    const away = direction?.clone() ?? this.rig.camera.position.clone().sub(this.rig.target);
     if (Math.hypot(away.x, away.y) < 1e-3 * Math.abs(away.z)) away.y = -1e-3 * Math.abs(away.z);
-    if (away.lengthSq() < 1e-6) away.set(0.62, -0.86, 0.62);
+    if (away.lengthSq() < 1e-6) away.copy(FIRST_DIRECTION);
     const { fov, aspect } = this.rig.camera;
     return framingPose(box, away.toArray(), fov, aspect, this.freeArea());
   }
 
-  /** Flies to where everything is seen, apart from elements that lie out of the way. */
-  showWhole(except: ElementRef[] = []): void {
-    const box = this.extentWithout(except);
-    if (isEmptyBox(box)) return;
-    if (this.figure) expandByBox(box, [box[0] - 1, box[1], box[2], box[0], box[1], box[2] + 1.8]);
-    this.rig.flyTo(this.framing(box, new Vector3(0.62, -0.86, 0.62)));
+  /** From where everything is seen, apart from elements that lie out of the way; null while nothing is there. */
+  wholePose(except: readonly ElementRef[] = []): CameraPose | null {
+    const box = this.spreadExtent() ?? this.extentWithout(except);
+    if (isEmptyBox(box)) return null;
+    if (this.figure.isThere) expandByBox(box, [box[0] - 1, box[1], box[2], box[0], box[1], box[2] + 1.8]);
+    return this.framing(box, FIRST_DIRECTION);
   }
 
-  /** @param around metres of its surroundings that come into the picture as well */
-  flyToElements(refs: ElementRef[], around = 0): void {
+  /** @param around metres of their surroundings that come into the picture as well */
+  poseOf(wheres: readonly Where[], around = 0): CameraPose | null {
+    const box = this.boxOf(wheres);
+    return isEmptyBox(box) ? null : this.framing(growBox(box, around));
+  }
+
+  /** Flies to where everything is seen. */
+  showWhole(except: readonly ElementRef[] = []): void {
+    const pose = this.wholePose(except);
+    if (pose) this.rig.flights.flyTo(pose);
+  }
+
+  flyToElements(wheres: readonly Where[], around = 0): void {
+    const pose = this.poseOf(wheres, around);
+    if (pose) this.rig.flights.flyTo(pose);
+  }
+
+  /** Box about elements where they are seen, in project coordinates. */
+  boxOf(wheres: readonly Where[]): Box3 {
     const box = emptyBox();
-    for (const ref of refs) {
-      const model = this.models.find((other) => other.source.modelId === ref.model);
-      const row = model?.rowOf.get(ref.guid);
-      if (model && row !== undefined) expandByBox(box, model.elementBox(row));
-    }
-    if (!isEmptyBox(box)) this.rig.flyTo(this.framing(growBox(box, around)));
+    for (const model of this.models.loaded)
+      for (const row of rowsWhere(wheres, this.elementsOf(model))) expandByBox(box, movedBox(model, row));
+    return box;
   }
 
+  /** Number of elements, of all models, that a rule names. */
+  count(wheres: readonly Where[]): number {
+    return this.models.loaded.reduce((sum, model) => sum + rowsWhere(wheres, this.elementsOf(model)).length, 0);
+  }
+
+  /** The nearest thing under a client position that shows and is not looked through. */
   pick(x: number, y: number): StageHit | null {
-    const ray = this.rig.ray(x, y);
-    const hits = this.models.flatMap((model) => model.raycast(ray) ?? []).sort((a, b) => a.distance - b.distance);
-    const hit = hits[0];
+    const hit = this.hitAt(x, y);
     if (!hit) return null;
     return {
       element: { model: hit.model.source.modelId, guid: hit.model.index.guid[hit.row]! },
@@ -283,145 +259,161 @@ export class Stage {
     };
   }
 
-  /** Whether something stands between the camera and a project point. */
-  isCovered(point: Vec3): boolean {
+  /** Whether something stands between the camera and a place. @param element what the place is on */
+  isCovered(point: Vec3, element?: ElementRef | null): boolean {
     const { position } = this.rig.camera;
-    const local = new Vector3(point[0] - this.origin[0], point[1] - this.origin[1], point[2] - this.origin[2]);
+    const local = this.seenAt(point, element);
     const distance = position.distanceTo(local);
     const ray = new Ray(position.clone(), local.sub(position).normalize());
     const slack = 0.02 + distance * 0.002; // the point lies on a surface, which must not cover it
-    return this.models.some((model) => (model.raycast(ray)?.distance ?? Infinity) < distance - slack);
+    return this.models.loaded.some((model) => (model.raycast(ray)?.distance ?? Infinity) < distance - slack);
   }
 
-  /** Where a project point stands on the element, in CSS pixels; null behind the camera. */
-  project(point: Vec3): { x: number; y: number } | null {
-    const v = new Vector3(point[0] - this.origin[0], point[1] - this.origin[1], point[2] - this.origin[2]).project(
-      this.rig.camera,
-    );
+  /**
+   * Where a place stands on the screen, in CSS pixels of the stage; null behind the camera.
+   *
+   * @param point project coordinates
+   * @param element what it is on: where that stands beside its place, so does the point
+   */
+  project(point: Vec3, element?: ElementRef | null): { x: number; y: number } | null {
+    const v = this.seenAt(point, element).project(this.rig.camera);
     if (v.z > 1) return null;
     return { x: ((v.x + 1) / 2) * this.element.clientWidth, y: ((1 - v.y) / 2) * this.element.clientHeight };
   }
 
-  /**
-   * The current view as JPEG, without the interface, `width` pixels wide.
-   *
-   * @param mark a place in project coordinates to ring in the picture
-   */
-  async picture(width: number, mark: Vec3 | null = null): Promise<Blob> {
-    if (this.coarse) this.renderer.setPixelRatio(fullPixelRatio());
-    this.coarse = false;
-    if (!this.update()) this.castShadows();
-    this.draw();
+  /** The current view as a canvas, without the interface, `width` pixels wide. */
+  snapshot(width: number): OffscreenCanvas {
+    this.loop.drawNow();
     const source = this.renderer.domElement;
     const height = Math.round((width * source.height) / source.width);
     const canvas = new OffscreenCanvas(width, height);
-    const context = canvas.getContext('2d')!;
-    context.drawImage(source, 0, 0, width, height);
-    const at = mark && this.project(mark);
-    if (at) {
-      const scale = width / this.element.clientWidth;
-      context.beginPath();
-      context.arc(at.x * scale, at.y * scale, width / 40, 0, 2 * Math.PI);
-      for (const [lineWidth, colour] of [
-        [width / 100, '#FCFAF5'],
-        [width / 200, '#34497F'],
-      ] as const) {
-        context.lineWidth = lineWidth;
-        context.strokeStyle = colour;
-        context.stroke();
-      }
-    }
-    return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.82 });
+    canvas.getContext('2d')!.drawImage(source, 0, 0, width, height);
+    return canvas;
+  }
+
+  /** Pixels of the stage to one of a snapshot. */
+  snapshotScale(width: number): number {
+    return width / this.element.clientWidth;
   }
 
   dispose(): void {
-    this.disposed = true;
-    cancelAnimationFrame(this.frame);
-    clearTimeout(this.restTimer);
+    this.loop.stop();
     this.observer.disconnect();
+    this.pointers.dispose();
     this.rig.dispose();
-    for (const model of this.models) model.dispose();
-    this.work.dispose();
+    for (const feature of [this.models, this.light, this.outline, this.figure, this.leaders]) feature.dispose();
+    this.pool.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
   }
 
-  private hoverQueued: { x: number; y: number } | null = null;
-
-  private hover(x: number, y: number): void {
-    // One search a frame at most, however fast the mouse reports.
-    const idle = this.hoverQueued === null;
-    this.hoverQueued = { x, y };
-    if (!idle) return;
-    requestAnimationFrame(() => {
-      const at = this.hoverQueued;
-      this.hoverQueued = null;
-      if (at && !this.disposed) this.events.onPoint(this.pick(at.x, at.y)?.point ?? null);
-    });
+  private hitAt(x: number, y: number) {
+    const ray = this.rig.ray(x, y);
+    const hits = this.models.loaded.flatMap((model) => model.raycast(ray) ?? []);
+    return hits.sort((a, b) => a.distance - b.distance)[0];
   }
 
   private surfaceAt(x: number, y: number): Vector3 | null {
-    const hit = this.pick(x, y);
-    return hit
-      ? new Vector3(hit.point[0] - this.origin[0], hit.point[1] - this.origin[1], hit.point[2] - this.origin[2])
-      : null;
+    return this.hitAt(x, y)?.seen ?? null;
   }
 
-  private applyState(): void {
-    const visibility = { ...this.visibility, options: { ...this.visibility.options, ...this.fixedOptions } };
-    for (const model of this.models) {
-      const flags = elementFlags(
-        model.index,
-        model.rowOf,
-        model.source.modelId,
-        visibility,
-        this.selection,
-        this.options,
-        this.mark,
-      );
-      model.setFlags(flags);
+  private seenAt(point: Vec3, element: ElementRef | null | undefined): Vector3 {
+    const at = this.frame.toStage(point);
+    const model = element && this.models.find(element.model);
+    const row = model ? model.rowOf.get(element.guid) : undefined;
+    return model && row !== undefined ? at.add(new Vector3(...model.offsetOf(row))) : at;
+  }
+
+  private elementsOf(model: StageModel): ModelElements {
+    return { ...model.elements, facts: this.facts(model.source.modelId) };
+  }
+
+  private applyElements(): void {
+    const view = { ...this.view, options: { ...this.view.options, ...this.fixedOptions } };
+    for (const model of this.models.loaded)
+      model.setFlags(elementFlags(this.elementsOf(model), view, this.options, this.mark));
+  }
+
+  private applySpread(): void {
+    const { spread } = this.view;
+    const loaded = this.models.loaded;
+    if (!spread) {
+      for (const model of loaded) model.setOffsets(null);
+      this.leaders.show([]);
+    } else {
+      const extent = this.extent;
+      const from = emptyBox();
+      for (const model of loaded)
+        for (const row of rowsWhere(spread.from, this.elementsOf(model))) expandByBox(from, model.elementBox(row));
+      const frame = {
+        extent,
+        centre: boxCentre(isEmptyBox(from) ? extent : from),
+        ...spreadGroups(loaded.map(({ index }) => index)),
+      };
+      for (const model of loaded)
+        model.setOffsets(spreadOffsets(spread, { index: model.index, boxOf: (row) => model.elementBox(row) }, frame));
+      this.leaders.show(loaded.flatMap((model) => this.leadersOf(model)));
     }
+    this.light.reach(this.spreadExtent() ?? this.extent);
+    this.depth.invalidate();
+  }
+
+  /** Lines from where elements stand to where they belong. */
+  private leadersOf(model: StageModel): Leader[] {
+    return [...model.index.guid.keys()].flatMap((row): Leader[] => {
+      const box = model.elementBox(row);
+      const offset = model.offsetOf(row);
+      if (isEmptyBox(box) || model.isHidden(row) || Math.hypot(...offset) < 0.05) return [];
+      const to = this.frame.toStage(boxCentre(box)).toArray();
+      const from = to.map((value, axis) => value + offset[axis]!) as Vec3;
+      return [{ from, to, weight: boxDiagonal(box) }];
+    });
+  }
+
+  /** Extent of everything where it stands while it is spread; null while nothing is. */
+  private spreadExtent(): Box3 | null {
+    if (!this.view.spread) return null;
+    const box = emptyBox();
+    for (const model of this.models.loaded)
+      for (let row = 0; row < model.index.count; row++)
+        if (!model.isHidden(row)) expandByBox(box, movedBox(model, row));
+    return box;
+  }
+
+  private modelsChanged(): void {
+    this.applyElements();
+    this.applySpread();
+    this.changed();
   }
 
   /** Something stands elsewhere, or shows otherwise. */
   private changed(): void {
-    this.shadowsStale = true;
-    this.redraw();
+    this.light.invalidate();
+    this.loop.redraw();
   }
 
-  /** The picture is to be drawn in the next frame. */
-  private redraw(): void {
-    this.stale = true;
-    this.urgent = true;
-    this.requestFrame();
+  private step(now: number): boolean {
+    const { flights } = this.rig;
+    flights.step(now);
+    return flights.isFlying;
   }
 
-  /** Something has come in that shows; with others like it, it is drawn when there is time. */
-  private arrived(what: Arrival): void {
-    if (what !== 'news') this.stale = true;
-    if (what === 'surfaces') this.shadowsStale = true;
-    this.requestFrame();
+  /** Asks for the tiles that the view needs. Returns whether some are on their way. */
+  private update(): boolean {
+    this.depth.fit();
+    const isLoading = this.models.update();
+    if (!isLoading) this.light.castShadows();
+    const busy = isLoading || this.models.areArriving;
+    if (busy !== this.isBusy) {
+      this.isBusy = busy;
+      this.events.onLoading?.(busy);
+    }
+    return isLoading;
   }
 
-  /** Once nothing has moved for a moment, the picture is drawn again in full. */
-  private keepMoving(): void {
-    clearTimeout(this.restTimer);
-    this.restTimer = setTimeout(() => {
-      this.lastFrame = 0;
-      if (!this.coarse) return;
-      this.coarse = false;
-      this.renderer.setPixelRatio(fullPixelRatio());
-      this.redraw();
-    }, REST_MS);
-  }
-
-  private adapt(now: number): void {
-    const slow = this.lastFrame > 0 && now - this.lastFrame > SLOW_FRAME_MS;
-    this.lastFrame = now;
-    if (!slow || this.coarse) return;
-    this.coarse = true;
-    this.renderer.setPixelRatio(fullPixelRatio() * SHARE_WHILE_MOVING);
-    this.keepMoving();
+  private draw(): void {
+    this.renderer.render(this.scene, this.rig.camera);
+    this.events.onFrame?.();
   }
 
   private resize(): void {
@@ -429,109 +421,15 @@ export class Stage {
     if (clientWidth === 0 || clientHeight === 0) return;
     this.renderer.setSize(clientWidth, clientHeight, false);
     this.rig.resize(clientWidth, clientHeight);
-    this.redraw();
+    this.loop.redraw();
   }
+}
 
-  /** The sun from the south-west, its shadows over all models. */
-  private placeSun(): void {
-    const box = this.extent;
-    if (isEmptyBox(box)) return;
-    const centre = boxCentre(box).map((value, axis) => value - this.origin[axis]!) as Vec3;
-    const radius = Math.max(boxDiagonal(box) / 2, 1);
-    this.sun.target.position.set(...centre);
-    this.sun.position.set(centre[0] - 0.5 * radius * 2, centre[1] - 0.62 * radius * 2, centre[2] + 0.85 * radius * 2);
-    const { camera } = this.sun.shadow;
-    Object.assign(camera, { left: -radius, right: radius, top: radius, bottom: -radius, near: 0.1, far: radius * 5 });
-    camera.updateProjectionMatrix();
-  }
-
-  private wants({ revisionId }: StageModelSource): boolean {
-    return !this.disposed && this.wanted.some((source) => source.revisionId === revisionId);
-  }
-
-  /** Loads a model once, however often it is asked for meanwhile. */
-  private arrival(source: StageModelSource): Promise<void> {
-    const underWay = this.arriving.get(source.revisionId);
-    if (underWay) return underWay;
-    const arrival = StageModel.load(source, this.origin, this.work, (what) => this.arrived(what))
-      .then((model) => {
-        if (!this.wants(source)) return model.dispose();
-        this.models.push(model);
-        this.scene.add(model.group);
-        this.applyState();
-      })
-      .finally(() => this.arriving.delete(source.revisionId));
-    this.arriving.set(source.revisionId, arrival);
-    return arrival;
-  }
-
-  private requestFrame(): void {
-    if (this.frame || this.disposed) return;
-    this.frame = requestAnimationFrame((now) => {
-      this.frame = 0;
-      if (this.rig.flying || this.lastFrame > 0) this.adapt(now);
-      this.rig.step(now);
-      const loading = this.update();
-      if (!loading) this.castShadows();
-      if (this.stale && (this.urgent || !loading || now - this.lastDraw >= ARRIVAL_MS)) this.draw();
-      const busy = loading || this.arriving.size > 0;
-      if (busy !== this.busy) {
-        this.busy = busy;
-        this.events.onLoading(busy);
-      }
-      if (this.rig.flying || loading || this.stale) this.requestFrame();
-    });
-  }
-
-  /** Asks for the tiles that the view needs. Returns whether some are on their way. */
-  private update(): boolean {
-    this.fitDepth();
-    let loading = false;
-    for (const model of this.models)
-      loading = (!model.isAway && model.update(this.rig.camera, this.renderer, this.pixelError)) || loading;
-    return loading || this.fitTriangles();
-  }
-
-  /** Draws the shadows anew with the next picture: once all surfaces are there, because they cost as much as it. */
-  private castShadows(): void {
-    if (!this.shadowsStale) return;
-    this.shadowsStale = false;
-    this.renderer.shadowMap.needsUpdate = true;
-    this.sun.shadow.intensity = SHADOW;
-  }
-
-  private draw(): void {
-    this.stale = this.urgent = false;
-    this.lastDraw = performance.now();
-    this.renderer.render(this.scene, this.rig.camera);
-    this.events.onFrame();
-  }
-
-  /**
-   * Keeps to what the device can draw: coarsens what is asked for while there are too many triangles, refines again once
-   * there is much room. Returns whether anything changed.
-   */
-  private fitTriangles(): boolean {
-    const drawn = this.models.reduce((sum, model) => sum + (model.isAway ? 0 : model.triangles), 0);
-    const before = this.pixelError;
-    if (drawn > this.device.triangles) this.pixelError = Math.min(COARSEST_PIXEL_ERROR, before * DETAIL_STEP);
-    else if (drawn < this.device.triangles / 3) this.pixelError = Math.max(FINEST_PIXEL_ERROR, before / DETAIL_STEP);
-    return this.pixelError !== before;
-  }
-
-  /** Near and far planes around what there is, for the depth buffer's sake. */
-  private fitDepth(): void {
-    const { camera } = this.rig;
-    const box = this.extent;
-    const far = isEmptyBox(box)
-      ? 1000
-      : camera.position.distanceTo(
-          new Vector3(...(boxCentre(box).map((value, axis) => value - this.origin[axis]!) as Vec3)),
-        ) + boxDiagonal(box);
-    camera.far = Math.max(far, 10);
-    camera.near = Math.max(0.05, camera.far / 8000);
-    camera.updateProjectionMatrix();
-  }
+/** Box of an element where it is seen, in project coordinates. */
+function movedBox(model: StageModel, row: number): Box3 {
+  const box = model.elementBox(row);
+  const [x, y, z] = model.offsetOf(row);
+  return isEmptyBox(box) ? box : [box[0] + x, box[1] + y, box[2] + z, box[3] + x, box[4] + y, box[5] + z];
 }
 
 /** Device pixels to a CSS pixel when nothing moves. */

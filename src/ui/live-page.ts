@@ -4,7 +4,7 @@ import { messageOf } from './api';
 import { Live } from './live';
 import { oneAtATime } from './one-at-a-time';
 
-type ProjectEvent = 'models-changed' | 'comments-changed';
+type ProjectEvent = 'models-changed' | 'jobs-changed' | 'comments-changed';
 
 /** The one connection that all parts of a page share, kept as long as any of them listens. */
 let shared: { live: Live; holders: number } | null = null;
@@ -26,14 +26,14 @@ function letGoOfLive(): void {
  * have been missed: once at a time, because a publication says several times a second how far it is.
  *
  * @param projectId of one project, or of several, joined by blanks
- * @param event what to listen for
+ * @param events what to listen for, joined by blanks
  * @param fetchAnew fetches and keeps; the same function as long as it fetches the same
  * @param onTrouble what the server refused, in its words; the same function throughout
  * @returns fetches anew after what the page itself has changed
  */
 export function useLiveProject(
   projectId: string,
-  event: ProjectEvent,
+  events: ProjectEvent | `${ProjectEvent} ${ProjectEvent}`,
   fetchAnew: () => Promise<void>,
   onTrouble: (text: string) => void,
 ): () => Promise<void> {
@@ -50,13 +50,13 @@ export function useLiveProject(
           onTrouble(messageOf(error)),
         );
       }),
-      live.on(event, reload),
+      ...events.split(' ').map((event) => live.on(event, reload)),
     ];
     return () => {
       ends.forEach((end) => end());
       letGoOfLive();
     };
-  }, [projectId, event, reload, onTrouble]);
+  }, [projectId, events, reload, onTrouble]);
   return reload;
 }
 

@@ -52,6 +52,21 @@ function unexpected(error: unknown): Problem {
   return trouble ?? new Problem(500, 'The server could not do that. Nothing was changed; try again.');
 }
 
+const KEY = /^[\w-]{1,100}$/;
+
+/**
+ * What a request is known by, from its Idempotency-Key header, so that sending it again after a lost answer makes nothing
+ * twice; null without one. One person's keys mean nothing to another.
+ *
+ * @throws Problem 400 if it is no key
+ */
+export function requestKey(request: Request, actor: Actor): string | null {
+  const key = request.headers.get('idempotency-key');
+  if (key === null) return null;
+  if (!KEY.test(key)) throw new Problem(400, 'The Idempotency-Key is not one: letters, digits and dashes, up to 100.');
+  return `${actor.id}:${key}`;
+}
+
 const MAX_BODY = 6 * 1024 * 1024;
 
 /**

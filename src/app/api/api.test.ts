@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { SHOW_ALL } from '@/core/viewpoint';
+import { INITIAL_VIEW } from '@/core/view/view-state';
 import { closeConnection } from '@/db/database';
 import { addMember, createProject } from '@/server/projects';
 import { testAccount, testGuest } from '@/server/test-people';
@@ -42,7 +42,7 @@ type Handler = (
 type Who = 'lead' | 'designer' | 'guest-comment' | 'guest-look' | 'stranger' | 'nobody';
 
 const WHO: Who[] = ['lead', 'designer', 'guest-comment', 'guest-look', 'stranger', 'nobody'];
-const VIEW = { camera: { position: [0, 0, 1], target: [0, 1, 1], fov: 50 }, visibility: SHOW_ALL, selection: [] };
+const VIEW = { ...INITIAL_VIEW, camera: { position: [0, 0, 1], target: [0, 1, 1], fov: 50 } };
 const STUB = `data:image/jpeg;base64,${Buffer.from('ffd8ffe000104a464946', 'hex').toString('base64')}`;
 const OPTIONS = { name: 'Roof', options: ['A', 'B'].map((name) => ({ name, members: [] })) };
 const NONE = '00000000-0000-7000-8000-000000000000';

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { elementFlags, guidRows, HIDDEN, SELECTED } from './visibility-flags';
-import { contentsByStorey, NO_STOREY, searchElements } from './contents';
+import { guidRows } from './element-flags';
+import { rowsWhere } from './match-elements';
+import { contentsByStorey, NO_STOREY, searchElements, type ContentsNode } from './contents';
 import { encodeColumn, type ElementIndex } from './element-index';
 
-const MODEL = 'm1';
 const index: ElementIndex = {
   count: 5,
   guid: ['a', 'b', 'c', 'd', 'a'],
@@ -35,6 +35,19 @@ describe('contents', () => {
     expect(tree.flatMap((node) => node.rows).sort()).toEqual([0, 1, 2, 3, 4]);
   });
 
+  it('says of every branch what is asked of its elements', () => {
+    const elements = { model: 'm', index, rowOf: guidRows(index) };
+    const check = (nodes: ContentsNode[]): void => {
+      for (const { where, rows, children } of nodes) {
+        // Of a repeated guid only the first element can be named alone.
+        if (children.length > 0) expect(rowsWhere([where], elements)).toEqual([...rows].sort());
+        check(children);
+      }
+    };
+    check(contentsByStorey(index));
+    expect(rowsWhere([[{ is: 'search', value: 'oak' }]], elements)).toEqual(searchElements(index, 'oak'));
+  });
+
   it('finds by every word, in any column and case', () => {
     expect(searchElements(index, 'oak')).toEqual([1, 3]);
     expect(searchElements(index, 'DOOR café')).toEqual([1]);
@@ -48,38 +61,5 @@ describe('contents', () => {
     expect(searchElements({ ...index, guid }, 'k291uvhg')).toEqual([1]);
     expect(searchElements({ ...index, guid }, '2')).toEqual([]);
     expect(searchElements({ ...index, guid }, 'ef')).toEqual([]);
-  });
-});
-
-describe('element flags', () => {
-  const rows = guidRows(index);
-  const ref = (guid: string) => ({ model: MODEL, guid });
-  const all = { hiddenModels: [], hidden: [], only: null };
-  const flags = (visibility = all as Parameters<typeof elementFlags>[3], selection: ReturnType<typeof ref>[] = []) => [
-    ...elementFlags(index, rows, MODEL, visibility, selection),
-  ];
-
-  it('shows everything but rooms by default', () => {
-    expect(flags()).toEqual([0, 0, HIDDEN, 0, 0]);
-  });
-
-  it('hides what is listed, shows only what is listed, hidden wins', () => {
-    expect(flags({ ...all, hidden: [ref('b')] })).toEqual([0, HIDDEN, HIDDEN, 0, 0]);
-    expect(flags({ ...all, only: [ref('b'), ref('d')], hidden: [ref('d')] })).toEqual([
-      HIDDEN,
-      0,
-      HIDDEN,
-      HIDDEN,
-      HIDDEN,
-    ]);
-  });
-
-  it('marks the selection, and shows a selected room', () => {
-    expect(flags(all, [ref('d'), ref('c')])).toEqual([0, 0, SELECTED, SELECTED, 0]);
-  });
-
-  it('leaves other models alone, and hides a model as a whole', () => {
-    expect(flags({ ...all, hidden: [{ model: 'other', guid: 'a' }] })).toEqual([0, 0, HIDDEN, 0, 0]);
-    expect(flags({ ...all, hiddenModels: [MODEL] }, [ref('a')])).toEqual([HIDDEN, HIDDEN, HIDDEN, HIDDEN, HIDDEN]);
   });
 });

@@ -22,6 +22,8 @@ export interface ElementIndex {
   guid: string[];
   name: string[];
   category: CodedColumn;
+  /** What kind of its category it is, such as a door type; revisions of older versions lack it. */
+  type?: CodedColumn;
   material: CodedColumn;
   system: CodedColumn;
   room: CodedColumn;

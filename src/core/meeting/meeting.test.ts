@@ -1,6 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { SHOW_ALL } from '../viewpoint';
+import { anyChange } from '../view/test-views';
+import { INITIAL_VIEW } from '../view/view-state';
+import { SHOW_ALL } from '../view/visibility';
+import { readEvent } from './read-event';
 import {
   emptyMeeting,
   objection,
@@ -59,23 +62,23 @@ describe('meeting', () => {
   it('remembers the view and the viewpoints shown, each once', () => {
     const shown = (viewpoint: string): [string, MeetingEvent] => [
       'ines',
-      { type: 'viewpoint-applied', viewpoint, state: { camera, visibility: SHOW_ALL, selection: [] } },
+      { type: 'view-changed', viewpoint, change: { ...INITIAL_VIEW, camera } },
     ];
     const state = play([
       ...BEGUN,
       shown('v1'),
       shown('v2'),
       shown('v1'),
-      ['ines', { type: 'visibility-set', visibility: { ...SHOW_ALL, hiddenModels: ['m'] } }],
+      ['ines', { type: 'view-changed', change: { visibility: { ...SHOW_ALL, hiddenModels: ['m'] } }, viewpoint: null }],
     ]);
     expect(state.shown).toEqual(['v1', 'v2']);
-    expect(state.view).toEqual({ camera, visibility: { ...SHOW_ALL, hiddenModels: ['m'] }, selection: [] });
+    expect(state.view).toEqual({ ...INITIAL_VIEW, camera, visibility: { ...SHOW_ALL, hiddenModels: ['m'] } });
     expect(state.viewpoint).toBeNull();
   });
 
   it('objects to what a person may not do now', () => {
     const state = play(BEGUN);
-    const view: MeetingEvent = { type: 'view-settled', camera };
+    const view: MeetingEvent = { type: 'view-changed', change: { camera }, viewpoint: null };
     expect(objection(state, 'ines', view)).toBeNull();
     expect(objection(state, 'bo', view)).toContain('lead');
     expect(objection(state, 'bo', { type: 'lead-taken' })).toContain('host');
@@ -99,7 +102,10 @@ describe('meeting', () => {
       ids.map((id): MeetingEvent => ({ type: 'joined', participant: person(id, id === 'ines') })),
       ids.map((id): MeetingEvent => ({ type: 'left', participant: id })),
       ids.map((to): MeetingEvent => ({ type: 'lead-passed', to })),
-      fc.constantFrom<MeetingEvent>({ type: 'lead-asked' }, { type: 'lead-taken' }, { type: 'view-settled', camera }),
+      fc.constantFrom<MeetingEvent>({ type: 'lead-asked' }, { type: 'lead-taken' }),
+      fc
+        .tuple(anyChange, fc.option(fc.constantFrom('v1', 'v2')))
+        .map(([change, viewpoint]): MeetingEvent => ({ type: 'view-changed', change, viewpoint })),
       fc.string().map((comment): MeetingEvent => ({ type: 'commented', comment })),
     );
     fc.assert(
@@ -117,9 +123,48 @@ describe('meeting', () => {
   it('takes from participants only what they may send', () => {
     const valid = (input: unknown) => sentEventSchema.validate(input).error === undefined;
     expect(valid({ type: 'lead-asked' })).toBe(true);
-    expect(valid({ type: 'view-settled', camera })).toBe(true);
+    expect(valid({ type: 'view-changed', change: { camera } })).toBe(true);
+    expect(valid({ type: 'view-changed', viewpoint: '00000000-0000-7000-8000-000000000000' })).toBe(true);
+    expect(valid({ type: 'view-changed', change: {} })).toBe(false);
     expect(valid({ type: 'joined', participant: person('x', true) })).toBe(false);
-    expect(valid({ type: 'viewpoint-applied', viewpoint: 'x', state: {} })).toBe(false);
+    expect(valid({ type: 'view-changed', viewpoint: 'x', change: {} })).toBe(false);
     expect(valid({ type: 'lead-asked', extra: 1 })).toBe(false);
+  });
+
+  it('keeps the card while something is pointed out, and drops it when the view turns elsewhere', () => {
+    const open: [string, MeetingEvent] = [
+      'ines',
+      { type: 'view-changed', change: { ...INITIAL_VIEW, camera }, viewpoint: 'v1' },
+    ];
+    const then = (change: object): string | null =>
+      play([...BEGUN, open, ['ines', { type: 'view-changed', change, viewpoint: null }]]).viewpoint;
+    expect(then({ selection: [[]] })).toBe('v1');
+    expect(then({ camera })).toBeNull();
+    expect(then({ selection: [], fades: [] })).toBeNull();
+  });
+
+  it('replays what was stored when every part of the view had an event of its own', () => {
+    const state = { camera, visibility: { hiddenModels: [], hidden: [], only: null }, selection: [] };
+    const old: unknown[] = [
+      { type: 'started', title: 'Evening' },
+      { type: 'joined', participant: person('ines', true) },
+      { type: 'viewpoint-applied', viewpoint: 'v1', state },
+      { type: 'visibility-set', visibility: { hiddenModels: ['m'], hidden: [{ model: 'm', guid: 'a' }], only: null } },
+      { type: 'selection-set', selection: [{ model: 'm', guid: 'b' }] },
+      { type: 'view-settled', camera: { ...camera, fov: 33 } },
+      { type: 'commented', comment: 'c1' },
+    ];
+    const after = play(old.map((event) => ['ines', readEvent(event)]));
+    const named = (one: string) => [
+      { is: 'model', value: 'm' },
+      { is: 'element', guids: [one] },
+    ];
+    expect(after.view).toEqual({
+      ...INITIAL_VIEW,
+      camera: { ...camera, fov: 33 },
+      visibility: { hiddenModels: ['m'], shown: [{ also: [] }, { except: named('a') }] },
+      selection: [named('b')],
+    });
+    expect([after.shown, after.comments, after.viewpoint]).toEqual([['v1'], ['c1'], null]);
   });
 });

@@ -1,4 +1,4 @@
-import { SHOW_ALL, type CameraPose, type ElementRef, type ViewState, type Visibility } from '../viewpoint';
+import { INITIAL_VIEW, mergeView, type ViewChange, type ViewState } from '../view/view-state';
 
 /** Somebody in a meeting. The id is the account's or the guest's, so that a returning person is the same person. */
 export interface Participant {
@@ -22,6 +22,7 @@ export interface MeetingState {
   asking: string[];
   /** The view that followers hold; null until the lead has shown one. */
   view: ViewState | null;
+  /** The viewpoint that is shown, as long as nothing of the view was changed since it was opened. */
   viewpoint: string | null;
   /** Viewpoints shown, in order of first showing. */
   shown: string[];
@@ -35,10 +36,8 @@ export type MeetingEvent =
   | { type: 'lead-asked' }
   | { type: 'lead-passed'; to: string }
   | { type: 'lead-taken' }
-  | { type: 'view-settled'; camera: CameraPose }
-  | { type: 'visibility-set'; visibility: Visibility }
-  | { type: 'selection-set'; selection: ElementRef[] }
-  | { type: 'viewpoint-applied'; viewpoint: string; state: ViewState }
+  /** Parts of the view changed; all of them where a viewpoint was opened. */
+  | { type: 'view-changed'; change: ViewChange; viewpoint: string | null }
   | { type: 'commented'; comment: string }
   | { type: 'ended' };
 
@@ -51,16 +50,11 @@ export interface SettledEvent {
   event: MeetingEvent;
 }
 
-/** The events that a participant may send; a viewpoint by its id alone. The rest come from the server. */
+/** The events that a participant may send. A viewpoint goes by its id alone; the rest come from the server. */
 export type SentEvent =
-  | Extract<
-      MeetingEvent,
-      {
-        type:
-          'lead-asked' | 'lead-passed' | 'lead-taken' | 'view-settled' | 'visibility-set' | 'selection-set' | 'ended';
-      }
-    >
-  | { type: 'viewpoint-applied'; viewpoint: string };
+  | Extract<MeetingEvent, { type: 'lead-asked' | 'lead-passed' | 'lead-taken' | 'ended' }>
+  | { type: 'view-changed'; change: ViewChange }
+  | { type: 'view-changed'; viewpoint: string };
 
 export function emptyMeeting(): MeetingState {
   return {
@@ -78,13 +72,7 @@ export function emptyMeeting(): MeetingState {
   };
 }
 
-const LEAD_ONLY = new Set<MeetingEvent['type']>([
-  'view-settled',
-  'visibility-set',
-  'selection-set',
-  'viewpoint-applied',
-  'lead-passed',
-]);
+const LEAD_ONLY = new Set<MeetingEvent['type']>(['view-changed', 'lead-passed']);
 
 /**
  * Why `by` may not cause `event` now, as a sentence for that person; null if it is allowed. `by` null is the server,
@@ -108,8 +96,6 @@ export function objection(state: MeetingState, by: string | null, event: Meeting
   return null;
 }
 
-const NO_CAMERA: CameraPose = { position: [0, 0, 0], target: [0, 1, 0], fov: 50 };
-
 /** The next state. Never changes its argument; an event that is out of order is a mistake of the caller. */
 export function reduceMeeting(state: MeetingState, { seq, at, by, event }: SettledEvent): MeetingState {
   if (seq !== state.seq + 1) throw new RangeError(`event ${seq} cannot follow ${state.seq}`);
@@ -117,7 +103,6 @@ export function reduceMeeting(state: MeetingState, { seq, at, by, event }: Settl
 }
 
 function apply(state: MeetingState, at: string, by: string | null, event: MeetingEvent): MeetingState {
-  const view = state.view ?? { camera: NO_CAMERA, visibility: SHOW_ALL, selection: [] };
   switch (event.type) {
     case 'started':
       return { ...state, title: event.title, startedAt: at };
@@ -145,19 +130,18 @@ function apply(state: MeetingState, at: string, by: string | null, event: Meetin
       return { ...state, lead: event.to, asking: state.asking.filter((id) => id !== event.to) };
     case 'lead-taken':
       return { ...state, lead: by, asking: state.asking.filter((id) => id !== by) };
-    case 'view-settled':
-      return { ...state, view: { ...view, camera: event.camera } };
-    case 'visibility-set':
-      return { ...state, view: { ...view, visibility: event.visibility }, viewpoint: null };
-    case 'selection-set':
-      return { ...state, view: { ...view, selection: event.selection } };
-    case 'viewpoint-applied':
+    case 'view-changed': {
+      const { change } = event;
+      // To point something out in a viewpoint is not to leave it.
+      const isSelection = Object.keys(change).every((name) => name === 'selection');
+      const viewpoint = event.viewpoint ?? (isSelection ? state.viewpoint : null);
       return {
         ...state,
-        view: event.state,
-        viewpoint: event.viewpoint,
-        shown: state.shown.includes(event.viewpoint) ? state.shown : [...state.shown, event.viewpoint],
+        view: mergeView(state.view ?? INITIAL_VIEW, change),
+        viewpoint,
+        shown: viewpoint === null || state.shown.includes(viewpoint) ? state.shown : [...state.shown, viewpoint],
       };
+    }
     case 'commented':
       return { ...state, comments: [...state.comments, event.comment] };
     case 'ended':

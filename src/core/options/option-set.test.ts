@@ -1,6 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { encodeColumn, type ElementIndex } from '../elements/element-index';
-import { choiceShowing, chosenOption, countMember, rowsAside, type OptionMember, type OptionSet } from './option-set';
+import {
+  choiceShowing,
+  chosenOption,
+  countMember,
+  readDesignOptions,
+  rowsAside,
+  type OptionMember,
+  type OptionSet,
+} from './option-set';
 import { optionSetDraftSchema } from './option-set-schema';
 
 // Rows: wall, old roof, new roof, chimney (of both roofs).
@@ -18,22 +26,24 @@ const index = {
   ],
 } as Partial<ElementIndex> as ElementIndex;
 
-const part = (column: 'material' | 'category' | 'storey', value: string): OptionMember => ({
-  model: 'm',
-  part: { column, value },
-});
+const part = (column: 'material' | 'category' | 'storey', value: string): OptionMember => [
+  { is: 'model', value: 'm' },
+  { is: column, value },
+];
+const whole = (value: string): OptionMember => [{ is: 'model', value }];
 const roofs: OptionSet = {
   id: 'roof',
   name: 'Roof',
   options: [
     { id: 'tiled', name: 'Tiled', members: [part('material', 'tile'), part('category', 'Chimney')] },
     { id: 'copper', name: 'Copper', members: [part('material', 'copper'), part('category', 'Chimney')] },
-    { id: 'folded', name: 'Folded', members: [{ model: 'other', part: null }] },
+    { id: 'folded', name: 'Folded', members: [whole('other')] },
   ],
 };
 
+const elements = (model: string) => ({ model, index, rowOf: new Map<string, number>() });
 const shown = (choice: Record<string, string>, sets = [roofs]) =>
-  index.guid.filter((_, row) => !rowsAside(sets, choice, 'm', index)?.[row]);
+  index.guid.filter((_, row) => !rowsAside(sets, choice, elements('m'))?.[row]);
 
 describe('of the options of a place', () => {
   it('exactly one shows: the first, until another is chosen', () => {
@@ -45,9 +55,9 @@ describe('of the options of a place', () => {
   });
 
   it('whole models step aside', () => {
-    expect(rowsAside([roofs], {}, 'other', index)).toEqual([true, true, true, true]);
-    expect(rowsAside([roofs], { roof: 'folded' }, 'other', index)).toBeNull();
-    expect(rowsAside([roofs], { roof: 'tiled' }, 'third', index)).toBeNull();
+    expect(rowsAside([roofs], {}, elements('other'))).toEqual([true, true, true, true]);
+    expect(rowsAside([roofs], { roof: 'folded' }, elements('other'))).toBeNull();
+    expect(rowsAside([roofs], { roof: 'tiled' }, elements('third'))).toBeNull();
     expect(choiceShowing([roofs], 'other')).toEqual({ roof: 'folded' });
     expect(choiceShowing([roofs], 'third')).toEqual({});
   });
@@ -70,7 +80,10 @@ describe('of the options of a place', () => {
       name: 'Roof',
       options: roofs.options.map(({ name, members }) => ({
         name,
-        members: members.map((member) => ({ ...member, model: '00000000-0000-7000-8000-000000000000' })),
+        members: members.map((member) => [
+          { is: 'model', value: '00000000-0000-7000-8000-000000000000' },
+          ...member.slice(1),
+        ]),
       })),
     };
     expect(optionSetDraftSchema.validate(draft).error).toBeUndefined();
@@ -79,9 +92,21 @@ describe('of the options of a place', () => {
   });
 
   it('counts what a member names in a model, so that a part that is gone can be told of', () => {
-    expect(countMember({ model: 'm', part: null }, index)).toBe(4);
+    expect(countMember(whole('m'), index)).toBe(4);
     expect(countMember(part('category', 'Roof'), index)).toBe(2);
     expect(countMember(part('storey', 'Attic'), index)).toBe(3);
     expect(countMember(part('material', 'slate'), index)).toBe(0);
+  });
+
+  it('are read as they were once stored: a model and at most one column of it', () => {
+    const stored = [
+      { id: 'a', name: 'Tiled', members: [{ model: 'm', part: { column: 'material', value: 'tile' } }] },
+      { id: 'b', name: 'Folded', members: [{ model: 'other', part: null }, part('storey', 'Attic')] },
+    ];
+    expect(readDesignOptions(stored)).toEqual([
+      { id: 'a', name: 'Tiled', members: [part('material', 'tile')] },
+      { id: 'b', name: 'Folded', members: [whole('other'), part('storey', 'Attic')] },
+    ]);
+    expect(readDesignOptions('damaged')).toEqual([]);
   });
 });

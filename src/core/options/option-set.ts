@@ -1,19 +1,10 @@
 import type { ElementIndex } from '../elements/element-index';
-import type { RevealColumn } from '../reveal/reveal-rule';
-import { textAt } from '../reveal/reveal-index';
+import type { Where } from '../elements/element-set';
+import { markWhere, rowsWhere, type ModelElements } from '../elements/match-elements';
+import { asRecord, readWheres } from '../elements/read-element-set';
 
-/** A part of a model, by rule, so that it is the same part in the next revision. */
-export interface OptionPart {
-  column: RevealColumn;
-  value: string;
-}
-
-/** What belongs to an option: a whole model, or a part of one. */
-export interface OptionMember {
-  model: string;
-  /** Null is the whole model. */
-  part: OptionPart | null;
-}
+/** What belongs to an option: a whole model, or a part of one by rule, so that it is the same part in the next revision. */
+export type OptionMember = Where;
 
 /** One of several designs of the same place. */
 export interface DesignOption {
@@ -38,16 +29,42 @@ export interface OptionSetDraft {
   options: Omit<DesignOption, 'id'>[];
 }
 
+/** The model that a member is, or is a part of. */
+export function memberModel(member: OptionMember): string {
+  return member.find((condition) => condition.is === 'model')?.value ?? '';
+}
+
+/** The options of a set as they may have been stored: once, a member was a model and at most one column of it. */
+export function readDesignOptions(stored: unknown): DesignOption[] {
+  if (!Array.isArray(stored)) return [];
+  return stored.map((option) => {
+    const { id, name, members } = asRecord(option);
+    return {
+      id: String(id),
+      name: String(name),
+      members: Array.isArray(members) ? members.flatMap(readMember) : [],
+    };
+  });
+}
+
+function readMember(stored: unknown): OptionMember[] {
+  if (Array.isArray(stored)) return readWheres([stored]);
+  const { model, part } = asRecord(stored);
+  const whole = { is: 'model', value: model };
+  const { column, value } = asRecord(part);
+  return readWheres([part ? [whole, { is: column, value }] : [whole]]);
+}
+
 /** The option of a set that shows under a choice. */
 export function chosenOption(set: OptionSet, choice: OptionChoice): DesignOption | undefined {
   return set.options.find(({ id }) => id === choice[set.id]) ?? set.options[0];
 }
 
 /** A choice under which a model shows that is an option, or one of its parts is. */
-export function choiceShowing(sets: OptionSet[], model: string): OptionChoice {
+export function choiceShowing(sets: readonly OptionSet[], model: string): OptionChoice {
   const choice: OptionChoice = {};
   for (const set of sets) {
-    const option = set.options.find(({ members }) => members.some((member) => member.model === model));
+    const option = set.options.find(({ members }) => members.some((member) => memberModel(member) === model));
     if (option) choice[set.id] = option.id;
   }
   return choice;
@@ -59,40 +76,23 @@ export function choiceShowing(sets: OptionSet[], model: string): OptionChoice {
  *
  * @returns by row whether it is aside; null if none is
  */
-export function rowsAside(
-  sets: OptionSet[],
-  choice: OptionChoice,
-  model: string,
-  index: ElementIndex,
-): boolean[] | null {
+export function rowsAside(sets: readonly OptionSet[], choice: OptionChoice, elements: ModelElements): boolean[] | null {
   let aside: boolean[] | null = null;
   for (const set of sets) {
     const chosen = chosenOption(set, choice);
-    const others = set.options.filter((option) => option !== chosen);
-    const isOther = membership(others, model, index);
-    if (!isOther) continue;
-    const isChosen = membership(chosen ? [chosen] : [], model, index);
-    aside ??= new Array<boolean>(index.count).fill(false);
-    for (let row = 0; row < index.count; row++) if (isOther(row) && !isChosen?.(row)) aside[row] = true;
+    const members = (option: DesignOption) => option.members.filter((one) => memberModel(one) === elements.model);
+    const others = set.options.filter((option) => option !== chosen).flatMap(members);
+    if (others.length === 0) continue;
+    const own = new Uint8Array(elements.index.count);
+    for (const member of others) markWhere(own, member, elements, 1);
+    for (const member of chosen ? members(chosen) : []) markWhere(own, member, elements, 0);
+    aside ??= new Array<boolean>(elements.index.count).fill(false);
+    for (let row = 0; row < own.length; row++) if (own[row]) aside[row] = true;
   }
   return aside;
 }
 
 /** Elements of a model's contents that are what a member names; all of them for a whole model. */
-export function countMember({ part }: OptionMember, index: ElementIndex): number {
-  if (part === null) return index.count;
-  let count = 0;
-  for (let row = 0; row < index.count; row++) if (textAt(index, part.column, row) === part.value) count++;
-  return count;
-}
-
-/** A test whether a row belongs to any of the options; null if nothing of the model does. */
-function membership(options: DesignOption[], model: string, index: ElementIndex): ((row: number) => boolean) | null {
-  const members = options.flatMap((option) => option.members.filter((member) => member.model === model));
-  if (members.length === 0) return null;
-  if (members.some(({ part }) => part === null)) return () => true;
-  const values = new Map<RevealColumn, Set<string>>();
-  for (const { column, value } of members.map(({ part }) => part!))
-    values.set(column, (values.get(column) ?? new Set()).add(value));
-  return (row) => [...values].some(([column, wanted]) => wanted.has(textAt(index, column, row)));
+export function countMember(member: OptionMember, index: ElementIndex): number {
+  return rowsWhere([member], { model: memberModel(member), index, rowOf: new Map() }).length;
 }

@@ -1,5 +1,6 @@
 import type { Vec3 } from '../math/mat4';
-import type { ElementRef, ViewState } from '../viewpoint';
+import type { ElementRef } from '../elements/element-ref';
+import type { ViewState } from '../view/view-state';
 
 /** The place that a comment speaks of, in project coordinates. */
 export interface CommentAnchor {

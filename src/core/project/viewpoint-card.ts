@@ -1,4 +1,4 @@
-import type { ViewState } from '../viewpoint';
+import type { ViewState } from '../view/view-state';
 
 /** A card of the running order. */
 export interface ViewpointCard {

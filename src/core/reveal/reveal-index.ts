@@ -1,4 +1,5 @@
-import { columnValue, type ElementIndex } from '../elements/element-index';
+import { textAt } from '../elements/element-columns';
+import type { ElementIndex } from '../elements/element-index';
 import type { Box3 } from '../math/box3';
 import { withheldFor, type RevealColumn, type RevealedElement, type RevealRule, type WithheldFor } from './reveal-rule';
 
@@ -70,12 +71,6 @@ export function revealedElementAt(index: ElementIndex, row: number, box: Box3 | 
     material: textAt(index, 'material', row),
     discipline: textAt(index, 'discipline', row),
   };
-}
-
-/** The text of a column in a row; a storey goes by its name. Empty where nothing is known. */
-export function textAt(index: ElementIndex, column: RevealColumn, row: number): string {
-  if (column === 'storey') return index.storeys[index.storey[row]!]?.name ?? '';
-  return columnValue(index[column], row);
 }
 
 function byName(a: string, b: string): number {

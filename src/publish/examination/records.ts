@@ -1,4 +1,4 @@
-import { ROOM_CATEGORY } from '@/core/elements/visibility-flags';
+import { ROOM_CATEGORY } from '@/core/elements/element-flags';
 import type { BuildingModel } from '@/formats/building-model';
 import type { Piece } from '../element-geometry';
 import type { Check, Examined } from './examined';

@@ -2,7 +2,7 @@
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
 import { Mark } from '../frame/top-bar';
-import { Card } from '../pieces';
+import { Card } from '../controls';
 
 /** The frame of all ways in: sign-in, link and code. */
 export function Door({ title, lead, children }: { title: string; lead: string; children: ReactNode }) {

@@ -2,7 +2,7 @@
 import { Stack } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import { api, messageOf } from '../api';
-import { Field, PrimaryButton, Trouble } from '../pieces';
+import { Field, PrimaryButton, Trouble } from '../controls';
 
 /** A guest gives a name, and the code where no link brought them. */
 export function GuestForm({ token }: { token?: string }) {

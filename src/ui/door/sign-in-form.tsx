@@ -3,7 +3,7 @@ import { Link, Stack } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import { useState, type FormEvent } from 'react';
 import { api, Refusal } from '../api';
-import { Field, PrimaryButton, Trouble } from '../pieces';
+import { Field, PrimaryButton, Trouble } from '../controls';
 
 export function SignInForm() {
   const [trouble, setTrouble] = useState<string | null>(null);

@@ -6,7 +6,7 @@ import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
 import { useLiveProject } from '../live-page';
-import { Card, QuietButton, Trouble } from '../pieces';
+import { Card, QuietButton, Trouble } from '../controls';
 
 /** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */
 export function FollowUp({

@@ -6,7 +6,7 @@ import { useCallback, useState } from 'react';
 import { noticeSentence, type Notice } from '@/core/jobs/notice';
 import { api } from '../api';
 import { useLiveNotices } from '../live-page';
-import { IconButton } from '../pieces';
+import { IconButton } from '../controls';
 import { when } from '../words';
 
 /** What has come to an end while one was elsewhere. Opening it counts as having seen it. */

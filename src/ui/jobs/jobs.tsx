@@ -6,7 +6,7 @@ import type { JobFilter, JobPage, JobSummary } from '@/core/jobs/job';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { useLiveProject } from '../live-page';
-import { Card, QuietButton, Trouble } from '../pieces';
+import { Card, QuietButton, Trouble } from '../controls';
 import { duration, kilobytes, when } from '../words';
 
 const FILTERS: [JobFilter, string][] = [
@@ -24,7 +24,7 @@ export function Jobs({ initial, projectIds }: { initial: JobPage; projectIds: st
   // What is asked for last is answered last, whichever filter it is for.
   const wanted = useRef(filter);
   const fetchAnew = useCallback(() => api.get<JobPage>(`/api/jobs?filter=${wanted.current}`).then(setPage), []);
-  const reload = useLiveProject(projectIds.join(' '), 'models-changed', fetchAnew, setTrouble);
+  const reload = useLiveProject(projectIds.join(' '), 'models-changed jobs-changed', fetchAnew, setTrouble);
 
   const choose = (chosen: JobFilter) => {
     wanted.current = chosen;

@@ -2,7 +2,7 @@
 import { Box, Grid, Heading, Link, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { OutboxMail } from '@/core/project/outbox-mail';
-import { Card } from '../pieces';
+import { Card } from '../controls';
 import { when } from '../words';
 
 /** What the stand-in mail server was handed: a list, and the mail that was chosen. */

@@ -2,7 +2,7 @@
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import { useRef, useState, type DragEvent } from 'react';
 import { api, messageOf } from '../api';
-import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
+import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 import type { ProjectDetail } from '@/core/project/models';
 import {
   disciplineOf,

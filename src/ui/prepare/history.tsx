@@ -2,7 +2,7 @@
 import { Box, Flex, Image, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { RevisionSummary } from '@/core/project/models';
-import { QuietButton } from '../pieces';
+import { QuietButton } from '../controls';
 import { elementCount, kilobytes, when } from '../words';
 import { RevisionActs } from './revision-acts';
 

@@ -5,7 +5,7 @@ import type { FreshLink, LinkSummary } from '@/core/project/share-link';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import { api, messageOf } from '../api';
 import { Choice } from '../choice';
-import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
+import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 
 /** Share links: make, show once as text and QR code, extend, withdraw. */
 export function LinksPanel({ projectId, options }: { projectId: string; options: OptionSet[] }) {

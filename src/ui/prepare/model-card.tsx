@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Image, Link, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import type { PlacementChoice } from '@/core/placement/placement';
 import { newestOf, type ModelSummary, type RevisionSummary } from '@/core/project/models';
-import { Card } from '../pieces';
+import { Card } from '../controls';
 import { fitSentence } from '../words';
 import { History } from './history';
 import { RevisionLine } from './revision-line';

@@ -3,7 +3,7 @@ import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useRef, useState } from 'react';
 import { api, messageOf } from '../api';
 import { useLiveProject } from '../live-page';
-import { SearchField, Trouble } from '../pieces';
+import { SearchField, Trouble } from '../controls';
 import { DropZone } from './drop-zone';
 import { LinksPanel } from './links-panel';
 import { ModelCard } from './model-card';
@@ -40,7 +40,7 @@ export function Prepare({ initial, initialOptions, mayInvite, store }: PreparePr
     // Who sees it here need not be told under the bell nor by mail.
     api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
   }, [initial.id]);
-  const reload = useLiveProject(initial.id, 'models-changed', fetchAnew, setTrouble);
+  const reload = useLiveProject(initial.id, 'models-changed jobs-changed', fetchAnew, setTrouble);
 
   const reloadOptions = useCallback(() => {
     api

@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { RevisionSummary } from '@/core/project/models';
 import { api, messageOf } from '../api';
-import { IconButton, Trouble } from '../pieces';
+import { IconButton, Trouble } from '../controls';
 
 interface RevisionActsProps {
   projectId: string;

@@ -8,7 +8,7 @@ import type { RevisionDigest } from '@/core/project/revision-digest';
 import { plainNumber } from '@/core/plain-number';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
-import { PrimaryButton, QuietButton, Trouble } from '../pieces';
+import { PrimaryButton, QuietButton, Trouble } from '../controls';
 import { elementCount, findingTitle, kilobytes, mendedTitle, when } from '../words';
 import { lookAgain, RevisionActs } from './revision-acts';
 import { SurfaceChanges } from './surface-changes';

@@ -1,7 +1,7 @@
 'use client';
 import { Box, Flex } from '@chakra-ui/react';
 import type { ReactNode, RefObject } from 'react';
-import { Card, Note } from '../pieces';
+import { Card, Note } from '../controls';
 import { StageElement } from '../stage-element';
 
 interface StageAndCardProps {

@@ -1,6 +1,6 @@
 'use client';
 import { Box, Stack } from '@chakra-ui/react';
-import { Trouble } from '../pieces';
+import { Trouble } from '../controls';
 import { elementCount, surfaceRuleSentence } from '../words';
 import { useReport } from './revision-report';
 

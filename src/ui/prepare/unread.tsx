@@ -1,6 +1,6 @@
 'use client';
 import { Box, Stack } from '@chakra-ui/react';
-import { Trouble } from '../pieces';
+import { Trouble } from '../controls';
 import { useReport } from './revision-report';
 
 /** What could not be read of a file, element by element. */

@@ -4,7 +4,7 @@ import type { DeviceForecast, Forecast } from '@/core/detail/forecast';
 import { FINEST_PIXEL_ERROR } from '@/core/detail/device';
 import type { PublishReport } from '@/core/project/publish-report';
 import { plainNumber } from '@/core/plain-number';
-import { Trouble } from '../pieces';
+import { Trouble } from '../controls';
 import { kilobytes } from '../words';
 import { useReport } from './revision-report';
 import { WeightSteps } from './weight-steps';

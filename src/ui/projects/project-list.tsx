@@ -4,7 +4,7 @@ import NextLink from 'next/link';
 import { useState, type FormEvent } from 'react';
 import type { ProjectCard } from '@/core/project/models';
 import { api, messageOf } from '../api';
-import { Card, Field, PrimaryButton, Trouble } from '../pieces';
+import { Card, Field, PrimaryButton, Trouble } from '../controls';
 
 export function ProjectList({ projects }: { projects: ProjectCard[] }) {
   return (

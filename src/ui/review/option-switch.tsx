@@ -1,14 +1,14 @@
 'use client';
 import { Button, Flex, Text } from '@chakra-ui/react';
 import { chosenOption } from '@/core/options/option-set';
-import { Card } from '../pieces';
+import { Card } from '../controls';
 import { useReview, useSession } from './session-context';
 
 /** The alternatives of each place, of which one shows; what a link has fixed is not offered. */
 export function OptionSwitch() {
   const session = useSession();
   const sets = useReview((state) => state.options);
-  const choice = useReview((state) => state.visibility.options);
+  const choice = useReview((state) => state.view.options);
   const arranged = useReview((state) => state.viewpoints.length > 0) || session.start.rights.arrange;
   const { fixedOptions } = session.start;
   const open = sets.filter((set) => !(set.id in fixedOptions));
@@ -24,7 +24,7 @@ export function OptionSwitch() {
       maxW="calc(100vw - 16px)"
     >
       {open.map((set) => {
-        const chosen = chosenOption(set, choice ?? {});
+        const chosen = chosenOption(set, choice);
         return (
           <Card key={set.id} role="radiogroup" aria-label={set.name} pl="4" pr="1.5" py="1.5">
             <Flex align="center" gap="2" wrap="wrap">

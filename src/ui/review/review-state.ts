@@ -6,7 +6,7 @@ import type { Comment } from '@/core/project/comment';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
-import { SHOW_ALL, type ElementRef, type Visibility } from '@/core/viewpoint';
+import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import type { StageHit } from '@/stage/stage';
 import { messageOf } from '../api';
 
@@ -36,7 +36,10 @@ export interface ReviewStart {
   older: string | null;
 }
 
-export type Verb = 'move' | 'say';
+/** How the camera gets to where the view says that it is. */
+export type Approach = 'jump' | 'fly' | 'glide';
+
+export type ToolName = 'move' | 'show' | 'say';
 export type DrawerPage = 'contents' | 'facts' | 'talk';
 
 export interface Pointer {
@@ -51,18 +54,24 @@ export interface ReviewState {
   /** Counts up when a model's contents have arrived. */
   loaded: number;
   loading: boolean;
-  visibility: Visibility;
-  selection: ElementRef[];
+  /** What this person sees. The stage, the lead's meeting and whatever is saved follow it. */
+  view: ViewState;
+  approach: Approach;
+  /** How many steps can be taken back, and taken again. */
+  undoable: number;
+  redoable: number;
   viewpoints: ViewpointCard[];
   viewpoint: string | null;
   comments: Comment[];
-  verb: Verb;
+  tool: ToolName;
+  /** Whether the card with all tools and keys is open. */
+  help: boolean;
   drawer: DrawerPage | null;
   /** Where a comment is being written. */
   draft: StageHit | null;
   meeting: RunningMeeting | null;
   /** What everyone in the meeting agrees on; null outside of one. */
-  room: MeetingState | null;
+  agreed: MeetingState | null;
   following: boolean;
   connected: boolean;
   /** This person may not look any more: link withdrawn, meeting over, signed out. */
@@ -82,16 +91,19 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     options: start.options,
     loaded: 0,
     loading: start.models.length > 0,
-    visibility: SHOW_ALL,
-    selection: [],
+    view: start.viewpoints[0] ? { ...INITIAL_VIEW, camera: start.viewpoints[0].state.camera } : INITIAL_VIEW,
+    approach: 'jump',
+    undoable: 0,
+    redoable: 0,
     viewpoints: start.viewpoints,
     viewpoint: start.viewpoints[0]?.id ?? null,
     comments: start.comments,
-    verb: 'move',
+    tool: 'move',
+    help: false,
     drawer: null,
     draft: null,
     meeting: start.meeting,
-    room: null,
+    agreed: null,
     following: true,
     connected: true,
     ended: false,

@@ -4,18 +4,20 @@ import { X } from 'lucide-react';
 import NextLink from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
-import { IconButton, Note } from '../pieces';
+import { IconButton, Note } from '../controls';
 import { StageElement } from '../stage-element';
-import { Drawer } from './drawer';
-import { Farewell } from './farewell';
+import { Drawer } from './drawer/drawer';
+import { Farewell } from './meeting/farewell';
+import { People } from './meeting/people';
 import { OptionSwitch } from './option-switch';
-import { Overlay } from './overlay';
-import { People } from './people';
-import { ReviewSession } from './review-session';
-import { RunningOrder } from './running-order';
+import { Overlay } from './overlay/overlay';
+import { RunningOrder } from './records/running-order';
+import { ReviewSession } from './session';
 import { SessionContext, useReview, useSession } from './session-context';
 import type { ReviewStart } from './review-state';
-import { Verbs } from './verbs';
+import { Help } from './tools/help';
+import { toolNamed } from './tools/registry';
+import { ToolColumn } from './tools/tool-column';
 
 /** Station Review: the model in the middle, everything else a ring around it. */
 export function Review({ start }: { start: ReviewStart }) {
@@ -36,11 +38,12 @@ export function Review({ start }: { start: ReviewStart }) {
             Review of {start.project.name}
           </Text>
           <Overlay />
-          <Verbs />
+          <ToolColumn />
           <OptionSwitch />
           <Drawer />
           <RunningOrder />
           <Notices />
+          <Help />
           <Farewell />
         </Box>
       </Box>
@@ -51,14 +54,14 @@ export function Review({ start }: { start: ReviewStart }) {
 function StageBox() {
   const session = useSession();
   const element = useRef<HTMLDivElement>(null);
-  const say = useReview((state) => state.verb === 'say');
+  const picking = useReview((state) => toolNamed(state.tool).picks);
   useEffect(() => session.open(element.current!), [session]);
   return (
     <StageElement
       element={element}
-      picking={say}
-      _active={{ cursor: say ? 'crosshair' : 'grabbing' }}
-      onEscape={() => (session.setVerb('move'), session.view.select([]))}
+      picking={picking}
+      _active={{ cursor: picking ? 'crosshair' : 'grabbing' }}
+      onEscape={() => (session.setTool('move'), session.view.select([]))}
     />
   );
 }

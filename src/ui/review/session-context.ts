@@ -1,7 +1,7 @@
 'use client';
 import { createContext, useContext } from 'react';
 import { useStore } from 'zustand';
-import type { ReviewSession } from './review-session';
+import type { ReviewSession } from './session';
 import type { ReviewState } from './review-state';
 
 export const SessionContext = createContext<ReviewSession | null>(null);

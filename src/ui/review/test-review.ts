@@ -1,19 +1,32 @@
 import { vi } from 'vitest';
 import { emptyMeeting, reduceMeeting, type MeetingEvent, type MeetingState } from '@/core/meeting/meeting';
-import { SHOW_ALL, type CameraPose, type ViewState } from '@/core/viewpoint';
-import { ReviewRoom, type RoomLine } from './review-room';
+import type { Where } from '@/core/elements/element-set';
+import type { CameraPose } from '@/core/view/camera';
+import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
+import { MeetingLine, type Line } from './meeting/meeting-line';
 import { createReviewStore, type ReviewStart } from './review-state';
-import { ReviewView, type ViewStage } from './review-view';
+import { bindStage } from './view/stage-binding';
+import { ViewController, type ViewStage } from './view/view-controller';
 
 /** A Review without a screen or a server: the stage and the live connection are recorded, the rest is real. */
 
 export const CAMERA: CameraPose = { position: [0, -10, 5], target: [0, 0, 0], fov: 50 };
 export const AWAY: CameraPose = { position: [9, 9, 9], target: [1, 1, 1], fov: 40 };
-export const VIEW: ViewState = { camera: CAMERA, visibility: SHOW_ALL, selection: [] };
+export const VIEW: ViewState = { ...INITIAL_VIEW, camera: CAMERA };
 export const YOU = 'you';
 export const LEAD = 'lead';
-export const wall = { model: 'm1', guid: 'wall' };
-export const door = { model: 'm1', guid: 'door' };
+export const wall: Where = [
+  { is: 'model', value: 'm1' },
+  { is: 'element', guids: ['wall'] },
+];
+export const door: Where = [
+  { is: 'model', value: 'm1' },
+  { is: 'element', guids: ['door'] },
+];
+export const ducts: Where = [
+  { is: 'model', value: 'm1' },
+  { is: 'category', value: 'Duct' },
+];
 
 export function card(id: string, camera = CAMERA) {
   return { id, name: id, state: { ...VIEW, camera }, hasPicture: false };
@@ -47,19 +60,37 @@ export function meetingAfter(...more: [by: string | null, event: MeetingEvent][]
   );
 }
 
+export function changed(change: Partial<ViewState>, viewpoint: string | null = null): MeetingEvent {
+  return { type: 'view-changed', change, viewpoint };
+}
+
 export function testReview() {
   const store = createReviewStore(START);
-  const rig = { pose: CAMERA, destination: AWAY, flyTo: vi.fn(), glideTo: vi.fn() };
+  // Where the camera is, or is going.
+  const rig = { destination: CAMERA };
+  const go = (pose: CameraPose) => void (rig.destination = pose);
   const stage = {
-    rig,
-    setState: vi.fn(),
-    flyToElements: vi.fn(),
-    showWhole: vi.fn(),
+    show: vi.fn<(view: Partial<ViewState>) => void>(),
+    jumpTo: vi.fn(go),
+    flyTo: vi.fn(go),
+    glideTo: vi.fn(go),
+    poseOf: vi.fn<ViewStage['poseOf']>().mockReturnValue(AWAY),
+    wholePose: vi.fn<ViewStage['wholePose']>().mockReturnValue(AWAY),
     picture: vi.fn<ViewStage['picture']>(),
   };
-  const room: ReviewRoom = new ReviewRoom(store, '/api/projects/p1', YOU, () => view);
-  const view: ReviewView = new ReviewView(store, room);
+  const meeting: MeetingLine = new MeetingLine(store, '/api/projects/p1', YOU, () => view);
+  const view: ViewController = new ViewController(store, meeting);
   view.stage = stage;
+  bindStage(store, {
+    show: stage.show,
+    rig: {
+      get destination() {
+        return rig.destination;
+      },
+      jumpTo: stage.jumpTo,
+      flights: stage,
+    },
+  });
 
   const listeners = new Map<string, (payload: unknown) => void>();
   const line = {
@@ -68,11 +99,11 @@ export function testReview() {
     on: (event: string, listener: (payload: never) => void) =>
       void listeners.set(event, listener as (payload: unknown) => void),
   };
-  room.listen(line as unknown as RoomLine);
+  meeting.listen(line as unknown as Line);
   const hear = (event: string, payload: unknown) => listeners.get(event)!(payload);
   const settle = (by: string | null, event: MeetingEvent) =>
-    hear('settled', { seq: store.getState().room!.seq + 1, at: '2026-01-01T00:00:01Z', by, event });
-  return { store, stage, room, view, line, hear, settle, state: () => store.getState() };
+    hear('settled', { seq: store.getState().agreed!.seq + 1, at: '2026-01-01T00:00:01Z', by, event });
+  return { store, stage, meeting, view, line, hear, settle, state: () => store.getState() };
 }
 
 export type TestReview = ReturnType<typeof testReview>;

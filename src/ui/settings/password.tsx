@@ -2,7 +2,7 @@
 import { Heading, Stack, Text } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import { api, messageOf } from '../api';
-import { Card, Field, QuietButton, Trouble } from '../pieces';
+import { Card, Field, QuietButton, Trouble } from '../controls';
 
 /** Changes the password; every other browser that is signed in has to sign in again. */
 export function Password() {

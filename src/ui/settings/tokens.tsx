@@ -5,7 +5,7 @@ import type { TokenSummary } from '@/core/project/access-token';
 import type { TokenRight } from '@/core/rights';
 import { api, messageOf } from '../api';
 import { Choice } from '../choice';
-import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../pieces';
+import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 import { when } from '../words';
 
 const RIGHTS: Record<TokenRight, string> = { publish: 'read and publish', read: 'only read' };

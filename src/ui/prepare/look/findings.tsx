@@ -6,7 +6,7 @@ import { elementLabel } from '@/core/elements/element-index';
 import { FINDINGS, type Finding, type Mend } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
 import { plainNumber } from '@/core/plain-number';
-import { IconButton, QuietButton, Toggle } from '../../pieces';
+import { IconButton, QuietButton, Toggle } from '../../controls';
 import { findingTitle, fitSentence } from '../../words';
 import type { LookSession, Marked } from './look-session';
 

@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { SettledFrame } from '@/core/project/publish-report';
 import { LENGTH_UNITS, unitName, type ModelFrame, type UpAxis } from '@/core/units/length-unit';
-import { QuietButton } from '../../pieces';
+import { QuietButton } from '../../controls';
 import { Choice } from '../../choice';
 
 interface FrameChoiceProps {

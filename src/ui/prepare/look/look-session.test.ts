@@ -1,11 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
+import { whereElements } from '@/core/elements/element-set';
+import { elementMask } from '@/core/elements/match-elements';
 import type { Finding } from '@/core/examination/finding';
 import { emptyBox, type Box3 } from '@/core/math/box3';
 import type { Branch } from '@/core/reveal/reveal-rule';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { RevisionDetail } from '@/core/project/models';
-import type { Paint } from '@/stage/element-paint';
+import type { Paint } from '@/stage/model/element-paint';
 import type { Stage } from '@/stage/stage';
 import { LookSession } from './look-session';
 
@@ -63,7 +65,7 @@ function fakeStage() {
     ],
     showBox: vi.fn(),
     setModels: vi.fn().mockResolvedValue(undefined),
-    setState: vi.fn(),
+    show: vi.fn<Stage['show']>(),
     extentWithout: vi.fn(() => [0, 0, 0, 1, 1, 1]),
     showPerson: vi.fn(),
     showWhole: vi.fn(),
@@ -97,8 +99,13 @@ afterEach(() => vi.unstubAllGlobals());
 
 /** The guids that the stage hides, and those that it marks, after the last change. */
 function shown() {
-  const [visibility, selection] = stage.setState.mock.lastCall as [{ hidden: { guid: string }[] }, { guid: string }[]];
-  return { hidden: visibility.hidden.map((ref) => ref.guid), marked: selection.map((ref) => ref.guid) };
+  const [{ visibility, selection }] = stage.show.mock.lastCall!;
+  const rows = new Map(index.guid.map((guid, row) => [guid, row]));
+  const mask = elementMask(visibility!.shown, { model: 'm', index, rowOf: rows });
+  return {
+    hidden: index.guid.filter((_, row) => !mask[row]),
+    marked: selection!.flatMap((where) => where.flatMap((one) => (one.is === 'element' ? one.guids : []))),
+  };
 }
 
 describe('looking at a revision', () => {
@@ -166,8 +173,11 @@ describe('looking at a revision', () => {
       marks.push(shown().marked);
     }
     expect(marks).toEqual([['a', 'c'], ['a'], ['c'], ['a'], ['c']]);
-    expect(stage.flyToElements).toHaveBeenLastCalledWith([{ model: 'm', guid: 'c' }], expect.any(Number));
-    expect(stage.setState.mock.lastCall![2]).toBe(true);
+    expect(stage.flyToElements).toHaveBeenLastCalledWith(
+      whereElements([{ model: 'm', guid: 'c' }]),
+      expect.any(Number),
+    );
+    expect(stage.show.mock.lastCall![1]).toBe(true);
     session.showFinding(both);
     session.step(-1);
     expect(shown().marked).toEqual(['c']);
@@ -182,7 +192,7 @@ describe('looking at a revision', () => {
     expect(shown().hidden).toEqual(['d']); // turning hides nothing
     session.showFinding(FINDINGS[1]!);
     expect(shown().marked).toEqual(['b']);
-    expect(stage.flyToElements).toHaveBeenCalledWith([{ model: 'm', guid: 'b' }], expect.any(Number));
+    expect(stage.flyToElements).toHaveBeenCalledWith(whereElements([{ model: 'm', guid: 'b' }]), expect.any(Number));
     session.setMend('far-away', false);
     expect(shown().hidden).toEqual([]);
   });

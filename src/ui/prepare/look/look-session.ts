@@ -7,11 +7,13 @@ import type { FactName, FactValue } from '@/core/project/fact';
 import type { RevisionDetail, StageModelSource } from '@/core/project/models';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import { decideBranch, decideElements, decidePart, isWithheld } from '@/core/reveal/change-rule';
-import { revealAll, textAt, withheldRows } from '@/core/reveal/reveal-index';
+import { revealAll, withheldRows } from '@/core/reveal/reveal-index';
+import { textAt } from '@/core/elements/element-columns';
 import type { Branch, RevealRule, WithheldFor } from '@/core/reveal/reveal-rule';
 import { colorParts, fitsElement, type SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { ModelFrame } from '@/core/units/length-unit';
-import { SHOW_ALL } from '@/core/viewpoint';
+import { ALL_ELEMENTS, whereElements, withoutElements } from '@/core/elements/element-set';
+import { SHOW_ALL } from '@/core/view/visibility';
 import { Stage } from '@/stage/stage';
 import { api, messageOf, Refusal } from '../../api';
 
@@ -73,17 +75,20 @@ export class LookSession {
   constructor(private readonly modelId: string) {}
 
   open(element: HTMLElement): () => void {
-    const stage = new Stage(element, {
-      onMove: () => undefined,
-      onSettle: () => undefined,
-      onPick: (hit) => {
+    const stage = new Stage(element, { onLoading: (loading) => this.store.setState({ loading }) });
+    stage.pointers.tool = {
+      tap: ({ x, y }) => {
+        const hit = stage.pick(x, y);
         this.store.setState({ selected: hit && { guid: hit.element.guid, name: hit.name }, marked: null });
         this.show();
+        return true;
       },
-      onPoint: () => undefined,
-      onFrame: () => undefined,
-      onLoading: (loading) => this.store.setState({ loading }),
-    });
+      doubleTap: ({ x, y }) => {
+        const hit = stage.pick(x, y);
+        if (hit) stage.flyToElements(whereElements([hit.element]));
+        return true;
+      },
+    };
     this.stage = stage;
     return () => {
       stage.dispose();
@@ -251,7 +256,7 @@ export class LookSession {
     this.store.setState({ marked, selected: null });
     this.show();
     this.stage?.flyToElements(
-      alone(marked).map((guid) => ({ model: this.modelId, guid })),
+      whereElements(alone(marked).map((guid) => ({ model: this.modelId, guid }))),
       SURROUNDINGS,
     );
   }
@@ -336,7 +341,13 @@ export class LookSession {
     const gone = new Set(agreed('leave-out').flatMap(({ elements }) => elements));
     const hidden = index.guid.filter((guid, row) => rows[row] !== null || gone.has(guid)).map(ref);
     const chosen = selected ? [selected.guid] : marked ? alone(marked) : [];
-    this.stage?.setState({ ...SHOW_ALL, hidden }, chosen.map(ref), marked !== null);
+    this.stage?.show(
+      {
+        visibility: { ...SHOW_ALL, shown: withoutElements(ALL_ELEMENTS, whereElements(hidden)) },
+        selection: whereElements(chosen.map(ref)),
+      },
+      marked !== null,
+    );
   }
 
   /** Colours that rules give, by row. */

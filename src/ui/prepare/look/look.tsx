@@ -7,7 +7,7 @@ import type { RevisionDetail } from '@/core/project/models';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { api } from '../../api';
 import { useLiveProject } from '../../live-page';
-import { PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { PrimaryButton, QuietButton, Trouble } from '../../controls';
 import { StageAndCard } from '../stage-and-card';
 import { ProgressBar } from '../../progress-bar';
 import { elementCount, stageName } from '../../words';
@@ -34,7 +34,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
     () => api.get<RevisionDetail>(`/api/revisions/${revisionId}`).then(setRevision),
     [revisionId],
   );
-  useLiveProject(projectId, 'models-changed', fetchAnew, setLost);
+  useLiveProject(projectId, 'models-changed jobs-changed', fetchAnew, setLost);
   useEffect(() => session.open(element.current!), [session]);
   useEffect(() => {
     if (revision.state === 'ready') void session.load(revision);

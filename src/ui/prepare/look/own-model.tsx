@@ -3,7 +3,7 @@ import { Box, Flex, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import type { ModelFrame } from '@/core/units/length-unit';
-import { Field, QuietButton } from '../../pieces';
+import { Field, QuietButton } from '../../controls';
 import type { LookSession } from './look-session';
 
 interface OwnModelProps {

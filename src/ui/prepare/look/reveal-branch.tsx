@@ -7,7 +7,7 @@ import { isWithheld } from '@/core/reveal/change-rule';
 import { revealBranches, type RevealBranch } from '@/core/reveal/reveal-index';
 import { REVEAL_COLUMNS, type Branch, type RevealColumn, type WithheldFor } from '@/core/reveal/reveal-rule';
 import { plainNumber } from '@/core/plain-number';
-import { RowAct, TOUCHED } from '../../pieces';
+import { RowAct, TOUCHED } from '../../controls';
 import type { LookSession } from './look-session';
 
 export const COLUMN_NAMES: Record<RevealColumn, string> = {

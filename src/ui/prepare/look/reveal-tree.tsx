@@ -6,7 +6,7 @@ import { searchElements } from '@/core/elements/contents';
 import { revealBranches } from '@/core/reveal/reveal-index';
 import type { RevealColumn } from '@/core/reveal/reveal-rule';
 import { plainNumber } from '@/core/plain-number';
-import { QuietButton, SearchField } from '../../pieces';
+import { QuietButton, SearchField } from '../../controls';
 import { BoxChoice } from './box-choice';
 import type { LookSession } from './look-session';
 import { BranchRow, COLUMN_NAMES, Elements } from './reveal-branch';

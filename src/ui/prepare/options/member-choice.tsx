@@ -1,12 +1,12 @@
 'use client';
 import { Box, Flex } from '@chakra-ui/react';
 import { X } from 'lucide-react';
-import type { OptionMember } from '@/core/options/option-set';
+import { memberModel, type OptionMember } from '@/core/options/option-set';
 import type { ModelSummary } from '@/core/project/models';
 import { revealBranches } from '@/core/reveal/reveal-index';
-import type { RevealColumn } from '@/core/reveal/reveal-rule';
+import { REVEAL_COLUMNS, type RevealColumn } from '@/core/reveal/reveal-rule';
 import { Choice } from '../../choice';
-import { IconButton } from '../../pieces';
+import { IconButton } from '../../controls';
 import { useContents } from './use-contents';
 
 const WHOLE = 'whole';
@@ -27,32 +27,35 @@ interface MemberChoiceProps {
 
 /** A model that belongs to an option, or which part of it does. */
 export function MemberChoice({ models, member, onChange, onRemove }: MemberChoiceProps) {
-  const index = useContents(member.part === null ? undefined : models.find(({ id }) => id === member.model));
-  const { part } = member;
-  const values = index && part ? revealBranches(index, part.column).map(({ value }) => value) : [];
-  const options = part && !values.includes(part.value) ? [part.value, ...values] : values;
+  const modelId = memberModel(member);
+  const part = member.find((condition) => condition.is !== 'model');
+  const column = part && isColumn(part.is) ? part.is : null;
+  const chosen = part && 'value' in part ? part.value : '';
+  const index = useContents(column ? models.find(({ id }) => id === modelId) : undefined);
+  const values = index && column ? revealBranches(index, column).map(({ value }) => value) : [];
+  const options = column && !values.includes(chosen) ? [chosen, ...values] : values;
+  const change = (model: string, by: RevealColumn | null, value: string) =>
+    onChange([{ is: 'model', value: model }, ...(by ? [{ is: by, value }] : [])]);
   return (
     <Flex gap="2" align="end" wrap="wrap">
       <Choice
         label="Model"
-        value={member.model}
+        value={modelId}
         options={models.map(({ id, name }) => [id, name])}
-        onChange={(model) => onChange({ model, part: part && { ...part, value: '' } })}
+        onChange={(model) => change(model, column, '')}
       />
       <Choice
         label="Of it"
-        value={part?.column ?? WHOLE}
+        value={column ?? WHOLE}
         options={BY}
-        onChange={(by) =>
-          onChange({ ...member, part: by === WHOLE ? null : { column: by as RevealColumn, value: '' } })
-        }
+        onChange={(by) => change(modelId, isColumn(by) ? by : null, '')}
       />
-      {part ? (
+      {column ? (
         <Choice
           label="Which?"
-          value={part.value}
+          value={chosen}
           options={options.map((value) => [value, value || '—'])}
-          onChange={(value) => onChange({ ...member, part: { ...part, value } })}
+          onChange={(value) => change(modelId, column, value)}
         />
       ) : null}
       <Box>
@@ -62,4 +65,8 @@ export function MemberChoice({ models, member, onChange, onRemove }: MemberChoic
       </Box>
     </Flex>
   );
+}
+
+function isColumn(is: string): is is RevealColumn {
+  return REVEAL_COLUMNS.some((column) => column === is);
 }

@@ -1,19 +1,21 @@
 'use client';
 import { elementCount } from '../../words';
 import { Text } from '@chakra-ui/react';
-import { countMember, type OptionMember } from '@/core/options/option-set';
+import { describeWhere } from '@/core/elements/describe-set';
+import { countMember, memberModel, type OptionMember } from '@/core/options/option-set';
 import type { ModelSummary } from '@/core/project/models';
 import { useContents } from './use-contents';
 
 /** What belongs to an option, in words, and whether the newest revision still has it. */
 export function MemberWords({ member, models }: { member: OptionMember; models: ModelSummary[] }) {
-  const model = models.find(({ id }) => id === member.model);
-  const index = useContents(member.part === null ? undefined : model);
+  const model = models.find(({ id }) => id === memberModel(member));
+  const isWhole = member.length === 1;
+  const index = useContents(isWhole ? undefined : model);
   const count = index && countMember(member, index);
   const name = model?.name ?? 'a model that is gone';
   return (
     <Text as="li" fontSize="sm" color="softInk">
-      {member.part === null ? `all of ${name}` : `“${member.part.value || 'none'}” in ${name}`}
+      {describeWhere(member, { model: () => name })}
       {count ? ` (${elementCount(count)})` : null}
       {count === 0 ? (
         <Text as="span" color="ochre" display="block">

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { OptionMember, OptionSet, OptionSetDraft } from '@/core/options/option-set';
 import type { ProjectDetail } from '@/core/project/models';
 import { api, messageOf } from '../../api';
-import { Field, IconButton, PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { Field, IconButton, PrimaryButton, QuietButton, Trouble } from '../../controls';
 import { MemberChoice } from './member-choice';
 
 interface OptionsEditorProps {
@@ -20,10 +20,9 @@ interface OptionsEditorProps {
 
 /** Names a place and says what belongs to each of its options. */
 export function OptionsEditor({ project, base, set, onDone, onLeave }: OptionsEditorProps) {
-  const whole = (index: number): OptionMember => ({
-    model: (project.models[index] ?? project.models[0]!).id,
-    part: null,
-  });
+  const whole = (index: number): OptionMember => [
+    { is: 'model', value: (project.models[index] ?? project.models[0]!).id },
+  ];
   const [draft, setDraft] = useState<OptionSetDraft>(
     () =>
       set ?? {

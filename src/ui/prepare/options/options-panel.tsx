@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { OptionSet } from '@/core/options/option-set';
 import type { ProjectDetail } from '@/core/project/models';
 import { api, messageOf } from '../../api';
-import { Card, QuietButton, Trouble } from '../../pieces';
+import { Card, QuietButton, Trouble } from '../../controls';
 import { MemberWords } from './member-words';
 import { OptionsEditor } from './options-editor';
 

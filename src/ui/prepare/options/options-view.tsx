@@ -6,7 +6,7 @@ import type { OptionSet } from '@/core/options/option-set';
 import type { ProjectDetail, StageModelSource } from '@/core/project/models';
 import { Stage } from '@/stage/stage';
 import { messageOf } from '../../api';
-import { PrimaryButton, Trouble } from '../../pieces';
+import { PrimaryButton, Trouble } from '../../controls';
 import { StageAndCard } from '../stage-and-card';
 import { MemberWords } from './member-words';
 
@@ -25,15 +25,7 @@ export function OptionsView({ project, models, sets, set }: OptionsViewProps) {
   const [loading, setLoading] = useState(true);
   const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {
-    const nothing = () => undefined;
-    const made = new Stage(element.current!, {
-      onMove: nothing,
-      onSettle: nothing,
-      onPick: nothing,
-      onPoint: nothing,
-      onFrame: nothing,
-      onLoading: setLoading,
-    });
+    const made = new Stage(element.current!, { onLoading: setLoading });
     stage.current = made;
     made.setModels(models).then(
       () => made.showWhole(),

@@ -3,7 +3,7 @@ import { Grid } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { Vec3 } from '@/core/math/mat4';
 import type { Placement } from '@/core/placement/placement';
-import { Field } from '../../pieces';
+import { Field } from '../../controls';
 
 const AXES = ['East (X), m', 'North (Y), m', 'Up (Z), m'] as const;
 

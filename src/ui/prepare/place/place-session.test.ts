@@ -2,21 +2,21 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { placePoint } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import type { Stage } from '@/stage/stage';
-import type { Visibility } from '@/core/viewpoint';
+import type { ViewState } from '@/core/view/view-state';
 import { PlaceSession } from './place-session';
 
 const placeModel = vi.fn();
-const setState = vi.fn();
+const show = vi.fn<(view: Partial<ViewState>) => void>();
 const MODELS = ['m', 'walls', 'ducts'].map((modelId) => ({ modelId })) as StageModelSource[];
 let session: PlaceSession;
 let sent: { path: string; body: unknown }[];
 
 beforeEach(() => {
   placeModel.mockClear();
-  setState.mockClear();
+  show.mockClear();
   sent = [];
   session = new PlaceSession('p', 'm', MODELS, { by: 'file' }, { turn: 0.5, offset: [1, 2, 3] });
-  session.stage = { placeModel, setState } as unknown as Stage;
+  session.stage = { placeModel, show } as unknown as Stage;
   vi.stubGlobal('fetch', (path: string, init: { body: string }) => {
     sent.push({ path, body: JSON.parse(init.body) });
     return Promise.resolve(Response.json({}));
@@ -56,7 +56,7 @@ it('moves by the first pair of points, turns by the second, and says how well th
 });
 
 it('hides what the next point cannot lie on, and takes no point there', () => {
-  const hidden = () => (setState.mock.lastCall![0] as Visibility).hiddenModels;
+  const hidden = () => show.mock.lastCall![0].visibility!.hiddenModels;
   session.startPicking();
   expect(hidden()).toEqual(['walls', 'ducts']);
   tap('walls', [1, 1, 1]);

@@ -10,7 +10,7 @@ import {
 } from '@/core/placement/placement';
 import { choiceShowing, type OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
-import { SHOW_ALL } from '@/core/viewpoint';
+import { SHOW_ALL } from '@/core/view/visibility';
 import { Stage, type StageHit } from '@/stage/stage';
 import { api, messageOf } from '../../api';
 
@@ -66,13 +66,15 @@ export class PlaceSession {
 
   open(element: HTMLElement): () => void {
     const stage = new Stage(element, {
-      onMove: () => undefined,
-      onSettle: () => undefined,
-      onPick: (hit) => hit && this.picked(hit),
-      onPoint: () => undefined,
-      onFrame: () => undefined,
       onLoading: (loading) => this.store.setState({ loading }),
     });
+    stage.pointers.tool = {
+      tap: ({ x, y }) => {
+        const hit = stage.pick(x, y);
+        if (hit) this.picked(hit);
+        return true;
+      },
+    };
     this.stage = stage;
     stage.setOptions(this.options, choiceShowing(this.options, this.modelId));
     stage.setModels(this.models).then(
@@ -166,7 +168,7 @@ export class PlaceSession {
 
   private show(): void {
     this.stage?.placeModel(this.modelId, this.placement);
-    this.stage?.setState({ ...SHOW_ALL, hiddenModels: this.hiddenModels() }, []);
+    this.stage?.show({ visibility: { ...SHOW_ALL, hiddenModels: this.hiddenModels() } });
   }
 
   /** While points are picked only what they may lie on shows: a frame stands within its walls, a roof over the rooms. */

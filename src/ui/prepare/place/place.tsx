@@ -6,7 +6,7 @@ import { useStore } from 'zustand';
 import type { OptionSet } from '@/core/options/option-set';
 import type { Placement, PlacementChoice } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
-import { PrimaryButton, QuietButton, Trouble } from '../../pieces';
+import { PrimaryButton, QuietButton, Trouble } from '../../controls';
 import { StageAndCard } from '../stage-and-card';
 import { HandFields } from './hand-fields';
 import { PlaceSession } from './place-session';

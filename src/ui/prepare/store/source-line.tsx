@@ -1,7 +1,7 @@
 'use client';
 import { Box, Flex, Text } from '@chakra-ui/react';
 import type { StoreSource } from '@/core/project/model-store';
-import { QuietButton, Toggle, Trouble } from '../../pieces';
+import { QuietButton, Toggle, Trouble } from '../../controls';
 import { when } from '../../words';
 
 interface SourceLineProps {

@@ -7,7 +7,7 @@ import type { StoreFile, StoreFolder, StoreSource, StoreSourceDraft } from '@/co
 import { DISCIPLINES, disciplineOf, isModelFile, modelNameOf, modelOfFile } from '@/core/project/incoming-file';
 import { api, messageOf } from '../../api';
 import { Choice } from '../../choice';
-import { Field, PrimaryButton, QuietButton, Toggle, Trouble } from '../../pieces';
+import { Field, PrimaryButton, QuietButton, Toggle, Trouble } from '../../controls';
 import { kilobytes, when } from '../../words';
 
 const NEW = 'new';

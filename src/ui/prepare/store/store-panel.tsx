@@ -5,7 +5,7 @@ import type { ProjectDetail } from '@/core/project/models';
 import type { StoreConnection, StoreSource } from '@/core/project/model-store';
 import { api, messageOf } from '../../api';
 import { oneAtATime } from '../../one-at-a-time';
-import { Card, QuietButton, Trouble } from '../../pieces';
+import { Card, QuietButton, Trouble } from '../../controls';
 import { SourceLine } from './source-line';
 import { StoreBrowser } from './store-browser';
 

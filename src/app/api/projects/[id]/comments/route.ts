@@ -1,10 +1,13 @@
 import Joi from 'joi';
-import type { ElementRef, ViewState } from '@/core/viewpoint';
+import type { ElementRef } from '@/core/elements/element-ref';
+import { elementRefSchema } from '@/core/elements/element-set-schema';
 import type { Vec3 } from '@/core/math/mat4';
+import { vec3Schema } from '@/core/view/camera-schema';
+import { readView, type ViewState } from '@/core/view/view-state';
+import { viewStateSchema } from '@/core/view/view-state-schema';
 import { listComments, say } from '@/server/comments';
 import { receivePicture } from '@/server/pictures';
-import { answering, readBody, typedText } from '../../../answering';
-import { elementRefSchema, vec3Schema, viewStateSchema } from '@/core/viewpoint-schema';
+import { answering, readBody, requestKey, typedText } from '../../../answering';
 
 interface Body {
   text: string;
@@ -27,11 +30,11 @@ const schema = Joi.object<Body>({
 export const GET = answering(({ actor, params }) => listComments(actor, params.id!));
 
 export const POST = answering(async ({ request, actor, params }) => {
-  const { picture, ...comment } = await readBody(request, schema);
-  return {
-    id: await say(actor, params.id!, {
-      ...comment,
-      picture: picture === undefined ? undefined : await receivePicture(picture),
-    }),
+  const { picture, view, ...comment } = await readBody(request, schema);
+  const said = {
+    ...comment,
+    ...(view && { view: readView(view) }),
+    picture: picture === undefined ? undefined : await receivePicture(picture),
   };
+  return { id: await say(actor, params.id!, said, requestKey(request, actor)) };
 });

@@ -1,9 +1,9 @@
 import Joi from 'joi';
-import type { ViewState } from '@/core/viewpoint';
+import { readView, type ViewState } from '@/core/view/view-state';
+import { viewStateSchema } from '@/core/view/view-state-schema';
 import { receivePicture } from '@/server/pictures';
 import { listViewpoints, saveViewpoint } from '@/server/viewpoints';
-import { answering, readBody, typedText } from '../../../answering';
-import { viewStateSchema } from '@/core/viewpoint-schema';
+import { answering, readBody, requestKey, typedText } from '../../../answering';
 
 const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({
   name: typedText(120, 'the name'),
@@ -20,8 +20,9 @@ export const POST = answering(async ({ request, actor, params }) => {
       actor,
       params.id!,
       name,
-      state,
+      readView(state),
       picture === undefined ? null : await receivePicture(picture),
+      requestKey(request, actor),
     ),
   };
 });

@@ -1,0 +1,5 @@
+/** An element across revisions. */
+export interface ElementRef {
+  model: string;
+  guid: string;
+}

@@ -1,0 +1,58 @@
+import fc from 'fast-check';
+import { ELEMENT_COLUMNS } from '../elements/element-columns';
+import type { Condition, ElementSet, Where } from '../elements/element-set';
+import { SPREADS } from './spread';
+import type { ViewChange, ViewState } from './view-state';
+
+/** Arbitrary views for property tests: any that the schemas let in. */
+
+export const MODELS = ['00000000-0000-7000-8000-00000000000a', '00000000-0000-7000-8000-00000000000b'];
+
+const text = fc.constantFrom('', 'Wall', 'Door', 'Duct', '<b>', 'שלום', '🪟');
+const guid = fc.constantFrom('g0', 'g1', 'g2', 'g3', 'g4', 'g5', 'g6', 'g7');
+const model = fc.constantFrom(...MODELS);
+
+export const anyCondition: fc.Arbitrary<Condition> = fc.oneof(
+  model.map((value): Condition => ({ is: 'model', value })),
+  fc.tuple(fc.constantFrom(...ELEMENT_COLUMNS), text).map(([is, value]): Condition => ({ is, value })),
+  fc.constantFrom<Condition>({ is: 'search', value: 'wall' }, { is: 'search', value: 'g' }),
+  fc.uniqueArray(guid, { minLength: 1, maxLength: 4 }).map((guids): Condition => ({ is: 'element', guids })),
+  text.map((value): Condition => ({ is: 'fact', set: 'Pset_WallCommon', name: 'FireRating', value })),
+  fc
+    .tuple(fc.integer({ min: -5, max: 5 }), fc.integer({ min: -5, max: 5 }))
+    .map(([from, to]): Condition => ({ is: 'fact', set: 'Qto', name: 'Width', from, to })),
+);
+export const anyWhere: fc.Arbitrary<Where> = fc.array(anyCondition, { maxLength: 3 });
+export const anySet: fc.Arbitrary<ElementSet> = fc.array(
+  fc.tuple(fc.boolean(), anyWhere).map(([isAlso, where]) => (isAlso ? { also: where } : { except: where })),
+  { maxLength: 6 },
+);
+
+// JSON has no negative zero.
+const number = fc.double({ min: -1e4, max: 1e4, noNaN: true }).map((value) => value + 0);
+const point = fc.tuple(number, number, number);
+const id = fc.constantFrom(...MODELS);
+
+export const anyView: fc.Arbitrary<ViewState> = fc.record({
+  camera: fc.record({ position: point, target: point, fov: fc.double({ min: 5, max: 120, noNaN: true }) }),
+  visibility: fc.record({ shown: anySet, hiddenModels: fc.uniqueArray(model) }),
+  options: fc.dictionary(id, id),
+  fades: fc.array(fc.record({ of: anySet, clear: fc.double({ min: 0, max: 0.95, noNaN: true }).map((v) => v + 0) }), {
+    maxLength: 3,
+  }),
+  spread: fc.option(
+    fc.record({
+      by: fc.constantFrom(...SPREADS),
+      amount: fc.double({ min: 0.01, max: 1, noNaN: true }),
+      from: fc.array(anyWhere, { maxLength: 2 }),
+    }),
+  ),
+  selection: fc.array(anyWhere, { maxLength: 3 }),
+});
+
+export const anyChange: fc.Arbitrary<ViewChange> = fc
+  .tuple(
+    anyView,
+    fc.subarray(['camera', 'visibility', 'options', 'fades', 'spread', 'selection'] as const, { minLength: 1 }),
+  )
+  .map(([view, names]) => Object.fromEntries(names.map((name) => [name, view[name]])));

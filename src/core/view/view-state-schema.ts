@@ -1,0 +1,23 @@
+import Joi from 'joi';
+import { wheresSchema } from '../elements/element-set-schema';
+import { optionChoiceSchema } from '../options/option-set-schema';
+import { cameraSchema } from './camera-schema';
+import { fadesSchema } from './fades-schema';
+import { spreadSchema } from './spread-schema';
+import type { ViewChange, ViewPartName, ViewState } from './view-state';
+import { visibilitySchema } from './visibility-schema';
+
+const parts: Record<ViewPartName, Joi.Schema> = {
+  camera: cameraSchema,
+  visibility: visibilitySchema,
+  options: optionChoiceSchema,
+  fades: fadesSchema,
+  spread: spreadSchema,
+  selection: wheresSchema,
+};
+
+/** Some parts of the view, at least one. */
+export const viewChangeSchema = Joi.object<ViewChange>(parts).min(1);
+
+/** A whole view. What is not sent is as it was at first, except the camera, without which there is no view. */
+export const viewStateSchema = Joi.object<ViewState>({ ...parts, camera: cameraSchema.required() });

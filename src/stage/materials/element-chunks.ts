@@ -1,0 +1,165 @@
+import { Color, type IUniform } from 'three';
+import { FADE_BITS, FADE_STEPS, HIDDEN, SELECTED, THROUGH } from '@/core/elements/element-flags';
+import { LIFT } from '@/core/examination/finding';
+import type { ElementOffsets } from '../model/element-offsets';
+import { BACKS, LIFT_BITS, PAINTED, SOLID, type ElementPaint } from '../model/element-paint';
+import type { ElementState } from '../model/element-state';
+import type { ShaderChunk } from './shader-chunks';
+
+/** Indigo: what one has taken hold of oneself. */
+const SELECTION = new Color('#34497F');
+/** Ochre: what asks for attention, here faces that are seen from behind. */
+const BACK = new Color('#C98A1B');
+const NOWHERE = 'gl_Position = vec4(2.0, 2.0, 2.0, 1.0);';
+
+/** Reads the element's state, and throws a hidden element's vertices out of the view. Comes before all others. */
+export function stateChunk(state: ElementState): ShaderChunk {
+  return {
+    name: 'state',
+    uniforms: { elementState: { value: state.texture } },
+    vertexHead: /* glsl */ `
+attribute float _feature_id_0;
+uniform sampler2D elementState;
+flat varying int vFlags;
+`,
+    begin: /* glsl */ `
+int element = int(_feature_id_0 + 0.5);
+int across = textureSize(elementState, 0).x;
+ivec2 texel = ivec2(element % across, element / across);
+vFlags = int(texelFetch(elementState, texel, 0).r * 255.0 + 0.5);
+int fade = vFlags >> ${FADE_BITS};
+`,
+    vertexEnd: `if ((vFlags & ${HIDDEN}) != 0) ${NOWHERE}`,
+    fragmentHead: 'flat varying int vFlags;',
+  };
+}
+
+/** Moves every element by its own offset, in the axes of the stage. */
+export function offsetChunk(offsets: ElementOffsets): ShaderChunk {
+  const uniforms: Record<string, IUniform> = {
+    elementOffsets: offsets.textureUniform,
+    offsetShare: offsets.shareUniform,
+  };
+  return {
+    name: 'offset',
+    uniforms,
+    vertexHead: 'uniform sampler2D elementOffsets;\nuniform float offsetShare;',
+    begin: /* glsl */ `
+vec3 elementOffset = vec3(0.0);
+if (offsetShare > 0.0) elementOffset = texelFetch(elementOffsets, texel, 0).xyz * offsetShare;
+`,
+    projected: /* glsl */ `
+if (offsetShare > 0.0) {
+  mvPosition.xyz += mat3(viewMatrix) * elementOffset;
+  gl_Position = projectionMatrix * mvPosition;
+}
+`,
+    world: /* glsl */ `
+#if defined( USE_ENVMAP ) || defined( DISTANCE ) || defined ( USE_SHADOWMAP ) || defined ( USE_TRANSMISSION ) || NUM_SPOT_LIGHT_COORDS > 0
+worldPosition.xyz += elementOffset;
+#endif
+`,
+  };
+}
+
+/** What is faded is not drawn here. */
+export const SOLID_ONLY: ShaderChunk = { name: 'solid-only', vertexEnd: `if (fade > 0) ${NOWHERE}` };
+
+/** Nothing but what is faded is drawn here. */
+export const FADED_ONLY: ShaderChunk = { name: 'faded-only', vertexEnd: `if (fade == 0) ${NOWHERE}` };
+
+/** What is faded is as much clearer. */
+export const FADED_ALPHA: ShaderChunk = {
+  name: 'faded-alpha',
+  color: `diffuseColor.a *= 1.0 - float(vFlags >> ${FADE_BITS}) / ${FADE_STEPS}.0;`,
+};
+
+/** The part of all depth, before everything else, into which what shows through is drawn, near before far. */
+const NEAREST = 0.05;
+
+/** Paint that elements have otherwise than in the file. What is lifted comes nearer without leaving its place in the picture. */
+export function paintChunk(paint: ElementPaint): ShaderChunk {
+  return {
+    name: 'paint',
+    uniforms: { elementPaint: { value: paint.texture } },
+    vertexHead: /* glsl */ `
+uniform sampler2D elementPaint;
+flat varying vec3 vPaint;
+flat varying int vPaintBits;
+`,
+    vertexEnd: /* glsl */ `
+vec4 paint = texelFetch(elementPaint, texel, 0);
+vPaint = paint.rgb;
+vPaintBits = int(paint.a * 255.0 + 0.5);
+int lifts = vPaintBits >> ${LIFT_BITS};
+if (lifts > 0) {
+  float nearer = 1.0 - float(lifts) * ${LIFT} / max(length(mvPosition.xyz), 1.0);
+  vec4 lifted = projectionMatrix * vec4(mvPosition.xyz * nearer, 1.0);
+  gl_Position.z = lifted.z / lifted.w * gl_Position.w;
+}
+if ((vFlags & ${THROUGH}) != 0) gl_Position.z = ${NEAREST} * (gl_Position.z + gl_Position.w) - gl_Position.w;
+`,
+  };
+}
+
+/** The paint's colour on surfaces; what is selected shows, however clear it is. */
+export const SURFACE_PAINT: ShaderChunk = {
+  name: 'surface-paint',
+  uniforms: { selectedColor: { value: SELECTION }, backColor: { value: BACK } },
+  fragmentHead: /* glsl */ `
+flat varying vec3 vPaint;
+flat varying int vPaintBits;
+uniform vec3 selectedColor;
+uniform vec3 backColor;
+`,
+  color: /* glsl */ `
+if ((vPaintBits & ${PAINTED}) != 0) diffuseColor.rgb = vPaint;
+if ((vPaintBits & ${SOLID}) != 0) diffuseColor.a = 1.0;
+bool isBack = (vPaintBits & ${BACKS}) != 0 && !gl_FrontFacing;
+if (isBack) diffuseColor = vec4(backColor, max(diffuseColor.a, 0.55));
+`,
+  out: /* glsl */ `
+if ((vFlags & ${SELECTED}) != 0 && !isBack) {
+  outgoingLight = mix(outgoingLight, selectedColor, 0.62);
+  diffuseColor.a = max(diffuseColor.a, 0.55);
+}
+`,
+};
+
+/** Up to this distance ink lines have their full weight. */
+const FULL_INK_METRES = 85;
+
+/**
+ * Far away many lines share a pixel; each must then weigh less, or fine buildings turn black. A line that seems shorter
+ * than a pixel or two does not show: its depth is not to be trusted. Parts of half a view's height.
+ */
+export const INK_WEIGHT: ShaderChunk = {
+  name: 'ink-weight',
+  vertexHead: 'attribute vec3 otherEnd;\nvarying float vWeight;',
+  vertexEnd: /* glsl */ `
+vWeight = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);
+vec4 farEnd = projectionMatrix * (modelViewMatrix * vec4(otherEnd, 1.0) + vec4(mat3(viewMatrix) * elementOffset, 0.0));
+if (farEnd.w > 0.0 && gl_Position.w > 0.0) {
+  vec2 span = abs(farEnd.xy / farEnd.w - gl_Position.xy / gl_Position.w);
+  vWeight *= smoothstep(0.002, 0.006, max(span.x, span.y));
+}
+`,
+  fragmentHead: 'varying float vWeight;',
+  out: 'diffuseColor.a *= vWeight;',
+};
+
+/** Where a surface runs on into another element's, there is a line only while that does not show as this one does. */
+export const SEAMS: ShaderChunk = {
+  name: 'seams',
+  vertexHead: 'attribute float beside;',
+  vertexEnd: /* glsl */ `
+if (beside >= 0.0) {
+  int other = int(beside + 0.5);
+  int flags = int(texelFetch(elementState, ivec2(other % across, other / across), 0).r * 255.0 + 0.5);
+  bool isApart = false;
+  if (offsetShare > 0.0)
+    isApart = texelFetch(elementOffsets, ivec2(other % across, other / across), 0).xyz * offsetShare != elementOffset;
+  if ((flags & ${HIDDEN}) == 0 && flags >> ${FADE_BITS} == fade && !isApart) ${NOWHERE}
+}
+`,
+};

@@ -1,0 +1,113 @@
+import {
+  BackSide,
+  Color,
+  DoubleSide,
+  LineBasicMaterial,
+  MeshBasicMaterial,
+  MeshDepthMaterial,
+  MeshLambertMaterial,
+  RGBADepthPacking,
+  type Material,
+  type Texture,
+} from 'three';
+import type { ElementOffsets } from '../model/element-offsets';
+import type { ElementPaint } from '../model/element-paint';
+import type { ElementState } from '../model/element-state';
+import {
+  FADED_ALPHA,
+  FADED_ONLY,
+  INK_WEIGHT,
+  offsetChunk,
+  paintChunk,
+  SEAMS,
+  SOLID_ONLY,
+  stateChunk,
+  SURFACE_PAINT,
+} from './element-chunks';
+import { composeShader, type ShaderChunk } from './shader-chunks';
+
+/** How a surface is drawn. */
+export interface SurfaceLook {
+  seeThrough: boolean;
+  /** Whether it has normals of its own; without, every face is flat. */
+  curved: boolean;
+  /** Address of its picture, if it has one; the material shows it once `showPicture` has been given it. */
+  picture: string | null;
+  /** Whether the clear places of its picture are cut away. */
+  cutOut: boolean;
+}
+
+/** The materials that a surface is drawn with: as it is, and where its elements are faded. */
+export interface SurfaceMaterials {
+  solid: MeshLambertMaterial;
+  faded: MeshLambertMaterial;
+}
+
+const INK = new Color('#26231F');
+
+/** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
+export class ModelMaterials {
+  readonly lines: LineBasicMaterial;
+  /** Casts shadows. */
+  readonly shadow: MeshDepthMaterial;
+  /** Lays down the depth of what is faded, so that of many faded surfaces only the nearest shows. */
+  readonly fadedDepth: MeshBasicMaterial;
+  private readonly surfaces = new Map<string, SurfaceMaterials>();
+  /** What every material begins with. */
+  private readonly base: ShaderChunk[];
+  private readonly paint: ShaderChunk;
+
+  constructor(state: ElementState, paint: ElementPaint, offsets: ElementOffsets) {
+    this.base = [stateChunk(state), offsetChunk(offsets)];
+    this.paint = paintChunk(paint);
+    this.lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
+    composeShader(this.lines, [...this.base, this.paint, INK_WEIGHT, SEAMS, FADED_ALPHA]);
+    this.shadow = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
+    composeShader(this.shadow, [...this.base, SOLID_ONLY]);
+    this.fadedDepth = new MeshBasicMaterial({ colorWrite: false, side: DoubleSide });
+    composeShader(this.fadedDepth, [...this.base, this.paint, FADED_ONLY]);
+  }
+
+  /** The materials for a look; the same for the same look. */
+  surface(look: SurfaceLook): SurfaceMaterials {
+    const key = `${look.seeThrough}/${look.curved}/${look.cutOut}/${look.picture ?? ''}`;
+    let materials = this.surfaces.get(key);
+    if (!materials) {
+      materials = { solid: this.surfaceMaterial(look, look.seeThrough), faded: this.surfaceMaterial(look, true) };
+      const { solid, faded } = materials;
+      composeShader(solid, [...this.base, this.paint, SURFACE_PAINT, SOLID_ONLY]);
+      composeShader(faded, [...this.base, this.paint, SURFACE_PAINT, FADED_ONLY, FADED_ALPHA]);
+      this.surfaces.set(key, materials);
+    }
+    return materials;
+  }
+
+  dispose(): void {
+    const surfaces = [...this.surfaces.values()].flatMap(({ solid, faded }): Material[] => [solid, faded]);
+    for (const material of [this.lines, this.shadow, this.fadedDepth, ...surfaces]) material.dispose();
+  }
+
+  private surfaceMaterial({ curved, cutOut }: SurfaceLook, transparent: boolean): MeshLambertMaterial {
+    return new MeshLambertMaterial({
+      vertexColors: true,
+      flatShading: !curved,
+      alphaTest: cutOut ? 0.5 : 0,
+      side: DoubleSide,
+      shadowSide: BackSide,
+      transparent,
+      depthWrite: !transparent,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
+  }
+}
+
+/** From now on a surface shows a picture. */
+export function showPicture(materials: SurfaceMaterials, picture: Texture): void {
+  for (const material of [materials.solid, materials.faded]) {
+    if (material.map === picture) continue;
+    material.map = picture;
+    material.needsUpdate = true;
+  }
+}

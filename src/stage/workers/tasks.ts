@@ -1,0 +1,29 @@
+import type { DistanceInput, DistanceOutput } from './distance-task';
+import type { SurfacesInput, SurfacesOutput } from './surfaces-task';
+import { prepareTile, type TileInput, type TileOutput } from './tile-task';
+
+/** What the page's workers can do: the input and output of each task. */
+export interface Tasks {
+  'prepare-tile': [TileInput, TileOutput];
+  'load-surfaces': [SurfacesInput, SurfacesOutput];
+  'element-distance': [DistanceInput, DistanceOutput];
+}
+
+export type TaskName = keyof Tasks;
+
+export interface TaskAnswer<Output> {
+  output: Output;
+  /** Buffers that are handed over instead of being copied. */
+  transfer: Transferable[];
+}
+
+type TaskTable = {
+  [Name in TaskName]: (input: Tasks[Name][0]) => TaskAnswer<Tasks[Name][1]> | Promise<TaskAnswer<Tasks[Name][1]>>;
+};
+
+export const TASKS: TaskTable = {
+  'prepare-tile': prepareTile,
+  // Loaded when they are first asked for: a guest who only looks needs neither.
+  'load-surfaces': async (input) => (await import('./surfaces-task')).loadSurfaces(input),
+  'element-distance': async (input) => (await import('./distance-task')).elementDistance(input),
+};

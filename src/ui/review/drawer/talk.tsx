@@ -1,0 +1,107 @@
+'use client';
+import { Box, Button, Flex, Input, Stack, Text } from '@chakra-ui/react';
+import { useState, type FormEvent } from 'react';
+import { PrimaryButton } from '../../controls';
+import { useReview, useSession } from '../session-context';
+import type { Comment } from '@/core/project/comment';
+
+/** What was said, newest first, each with its answers and one press from its place. */
+export function Talk() {
+  const session = useSession();
+  const comments = useReview((state) => state.comments);
+  const threads = comments.filter((comment) => !comment.replyTo).reverse();
+  if (threads.length === 0) {
+    return (
+      <Text p="4" color="softInk">
+        {session.start.rights.comment
+          ? 'Nothing has been said yet. Choose Say, then point at what you mean.'
+          : 'Nothing has been said yet.'}
+      </Text>
+    );
+  }
+  return (
+    <Stack as="ul" listStyleType="none" gap="0" aria-live="polite">
+      {threads.map((comment) => (
+        <Thread key={comment.id} comment={comment} replies={comments.filter((other) => other.replyTo === comment.id)} />
+      ))}
+    </Stack>
+  );
+}
+
+function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) {
+  const session = useSession();
+  const [answering, setAnswering] = useState(false);
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const text = String(new FormData(event.currentTarget).get('reply')).trim();
+    if (text && (await session.records.reply(comment.id, text))) setAnswering(false);
+  };
+  return (
+    <Box as="li" px="4" py="3" borderBottomWidth="1px" borderColor="seam">
+      <Flex gap="2" align="baseline">
+        <Text fontWeight="bold" color={comment.guest ? 'indigo' : 'ink'}>
+          {comment.number}
+        </Text>
+        <Text fontWeight="bold" flex="1">
+          {comment.author}
+          {comment.guest ? ', guest' : ''}
+        </Text>
+        <Text fontSize="sm" color="softInk">
+          {comment.createdAt.slice(11, 16)}
+        </Text>
+      </Flex>
+      <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
+        {comment.text}
+      </Text>
+      {comment.elementName ? (
+        <Text fontSize="sm" color="softInk" truncate>
+          at {comment.elementName}
+          {comment.status === 'closed' ? ' · closed' : ''}
+        </Text>
+      ) : null}
+      {replies.map((reply) => (
+        <Box key={reply.id} mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
+          <Text fontSize="sm">
+            <b>{reply.author}</b> <span dir="auto">{reply.text}</span>
+          </Text>
+        </Box>
+      ))}
+      <Flex gap="1" mt="1" ml="-2">
+        {comment.view ? (
+          <Button
+            variant="ghost"
+            size="sm"
+            color="madder"
+            fontWeight="bold"
+            onClick={() => session.showComment(comment)}
+          >
+            Go to the place
+          </Button>
+        ) : null}
+        {session.start.rights.comment && !answering ? (
+          <Button variant="ghost" size="sm" color="softInk" onClick={() => setAnswering(true)}>
+            Answer
+          </Button>
+        ) : null}
+      </Flex>
+      {answering ? (
+        <form onSubmit={submit}>
+          <Flex gap="2" mt="1">
+            <Input
+              name="reply"
+              aria-label={`Answer to comment ${comment.number}`}
+              autoFocus
+              maxLength={4000}
+              bg="wool"
+              borderColor="seam"
+              borderRadius="pill"
+            />
+            <PrimaryButton bg="indigo" type="submit">
+              Send
+            </PrimaryButton>
+          </Flex>
+        </form>
+      ) : null}
+    </Box>
+  );
+}

@@ -1,0 +1,219 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { setOf } from '@/core/elements/element-set';
+import { SHOW_ALL } from '@/core/view/visibility';
+import {
+  AWAY,
+  CAMERA,
+  LEAD,
+  VIEW,
+  YOU,
+  card,
+  changed,
+  door,
+  meetingAfter,
+  testReview,
+  wall,
+  type TestReview,
+} from '../test-review';
+
+const WALL_ONLY = { ...SHOW_ALL, shown: setOf([wall]) };
+
+let review: TestReview;
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.stubGlobal('fetch', vi.fn());
+  review = testReview();
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+/** The server answers the next requests of the page with these bodies. */
+function serverSays(...bodies: unknown[]): void {
+  for (const body of bodies) vi.mocked(fetch).mockResolvedValueOnce(Response.json(body));
+}
+
+function acted(): unknown[] {
+  return review.line.ask.mock.calls.filter(([event]) => event === 'act').map(([, payload]) => payload);
+}
+
+describe('a follower', () => {
+  beforeEach(() => review.store.setState({ agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) }));
+
+  it('sees what the lead sees, whatever part of the view it is', () => {
+    const { settle, hear, stage, state } = review;
+    settle(LEAD, changed({ camera: AWAY }));
+    expect(stage.flyTo).toHaveBeenLastCalledWith(AWAY);
+    hear('view-moving', { from: LEAD, change: { camera: CAMERA } });
+    expect(stage.glideTo).toHaveBeenLastCalledWith(CAMERA);
+    const fades = [{ of: setOf([door]), clear: 0.5 }];
+    settle(LEAD, changed({ visibility: WALL_ONLY }));
+    settle(LEAD, changed({ selection: [door], fades }));
+    expect(stage.show).toHaveBeenLastCalledWith(
+      expect.objectContaining({ visibility: WALL_ONLY, selection: [door], fades }),
+    );
+    settle(LEAD, changed({ ...VIEW, camera: AWAY }, 'b'));
+    expect(stage.flyTo).toHaveBeenLastCalledWith(AWAY);
+    expect([state().viewpoint, state().view]).toEqual(['b', { ...VIEW, camera: AWAY }]);
+  });
+
+  it('sees a comment that the lead opens as the lead does', () => {
+    const { settle, state } = review;
+    const view = { ...VIEW, camera: AWAY, visibility: WALL_ONLY, selection: [wall] };
+    settle(LEAD, changed(view));
+    expect(state().view).toEqual(view);
+  });
+
+  it('sees the card go when the lead turns away from it', () => {
+    const { settle, state } = review;
+    settle(LEAD, changed({ ...VIEW, camera: AWAY }, 'b'));
+    settle(LEAD, changed({ selection: [wall] }));
+    expect([state().viewpoint, state().agreed!.viewpoint]).toEqual(['b', 'b']);
+    settle(LEAD, changed({ camera: CAMERA }));
+    expect([state().viewpoint, state().agreed!.viewpoint]).toEqual([null, null]);
+  });
+
+  it('ignores hints of those who are not in the lead', () => {
+    review.hear('view-moving', { from: 'somebody', change: { camera: AWAY } });
+    expect(review.state().view.camera).toEqual(CAMERA);
+  });
+
+  it('wanders by hand, by flying somewhere, by changing what shows; selecting is no wandering', () => {
+    const { view, state } = review;
+    const wanders: [string, () => void, boolean][] = [
+      ['hand', () => view.moveCamera(AWAY), false],
+      ['fly to', () => view.flyTo([wall]), false],
+      ['hide', () => view.hide([wall]), false],
+      ['slider', () => view.fade(setOf([wall]), 0.5, true), false],
+      ['card', () => view.openViewpoint(card('b')), false],
+      ['select', () => view.select([wall]), true],
+    ];
+    for (const [name, act, follows] of wanders) {
+      review.store.setState({ following: true });
+      act();
+      expect([name, state().following]).toEqual([name, follows]);
+    }
+    expect(acted()).toEqual([]);
+  });
+
+  it('is left alone while wandering, and comes back to where the lead is then', () => {
+    const { meeting, view, stage, settle, hear, state } = review;
+    view.moveCamera(CAMERA);
+    settle(LEAD, changed({ camera: AWAY }));
+    hear('view-moving', { from: LEAD, change: { camera: AWAY } });
+    settle(LEAD, changed({ visibility: WALL_ONLY }));
+    expect(state().view).toEqual(VIEW);
+    meeting.comeBack();
+    expect(stage.flyTo).toHaveBeenLastCalledWith(AWAY);
+    expect(state().view.visibility).toEqual(WALL_ONLY);
+  });
+
+  it('may not steer: nothing it does is sent as an event or as a hint', () => {
+    review.view.moveCamera(AWAY);
+    review.view.settleCamera(AWAY);
+    review.view.showAll();
+    expect(acted()).toEqual([]);
+    expect(review.line.hint).not.toHaveBeenCalled();
+  });
+
+  it('becomes the lead when it is passed, and then steers', () => {
+    review.settle(LEAD, { type: 'lead-passed', to: YOU });
+    expect(review.meeting.isLead).toBe(true);
+    review.view.showOnly([wall]);
+    review.view.openViewpoint(card('b'));
+    review.view.settleCamera(CAMERA);
+    review.view.undo();
+    expect(acted()).toEqual([
+      { type: 'view-changed', change: { visibility: WALL_ONLY } },
+      { type: 'view-changed', viewpoint: 'b' },
+      { type: 'view-changed', change: { camera: CAMERA } },
+      { type: 'view-changed', change: { visibility: WALL_ONLY } },
+    ]);
+  });
+});
+
+describe('the lead', () => {
+  beforeEach(() => review.store.setState({ agreed: meetingAfter([LEAD, { type: 'lead-passed', to: YOU }]) }));
+
+  it('tells what is under the hand twenty times a second at most, pointers likewise', () => {
+    vi.setSystemTime(10_000);
+    for (let ms = 0; ms < 1000; ms += 10) {
+      review.view.moveCamera(CAMERA);
+      review.meeting.pointed([1, 2, 3]);
+      vi.advanceTimersByTime(10);
+    }
+    const sent = (event: string) => review.line.hint.mock.calls.filter(([name]) => name === event).length;
+    expect(sent('view-moving')).toBeGreaterThan(15);
+    expect(sent('view-moving')).toBeLessThanOrEqual(21);
+    expect(sent('pointer')).toBeLessThanOrEqual(18);
+    review.meeting.pointed(null); // leaving the model is never swallowed
+    expect(review.line.hint).toHaveBeenLastCalledWith('pointer', { point: null });
+  });
+
+  it('is told why the server refuses', async () => {
+    review.line.ask.mockRejectedValueOnce(new Error('Only the person in the lead can do that. Ask for the lead.'));
+    review.view.hide([wall]);
+    await vi.runAllTimersAsync();
+    expect(review.state().trouble).toMatch(/Only the person in the lead/);
+  });
+});
+
+describe('joining', () => {
+  it('takes over the view that goes on', async () => {
+    const room = meetingAfter([LEAD, changed({ ...VIEW, camera: AWAY }, 'b')]);
+    serverSays({ meeting: { id: 'm', title: 'Evening', startedAt: '', code: null } });
+    review.line.ask.mockResolvedValueOnce({ state: room });
+    await review.meeting.reload();
+    expect(review.line.ask).toHaveBeenCalledWith('meet', { id: 'm' });
+    expect(review.stage.jumpTo).toHaveBeenLastCalledWith(AWAY);
+    expect(review.state().viewpoint).toBe('b');
+  });
+
+  it('as the first lead gives everybody the own view', async () => {
+    const room = { ...meetingAfter(), lead: YOU };
+    serverSays({ meeting: { id: 'm', title: 'Evening', startedAt: '', code: '123456' } });
+    review.line.ask.mockResolvedValueOnce({ state: room });
+    await review.meeting.start('Evening');
+    expect(acted()).toEqual([{ type: 'view-changed', change: VIEW }]);
+  });
+
+  it('says why it could not', async () => {
+    vi.mocked(fetch).mockResolvedValueOnce(
+      Response.json({ title: 'Your access does not allow this.' }, { status: 403 }),
+    );
+    await review.meeting.start('Evening');
+    expect([review.state().trouble, review.state().agreed]).toEqual(['Your access does not allow this.', null]);
+  });
+});
+
+describe('the stream of events', () => {
+  beforeEach(() => review.store.setState({ agreed: meetingAfter() }));
+
+  it('skips what is known already and asks for everything when there is a gap', async () => {
+    const seq = review.state().agreed!.seq;
+    const old = { seq, at: '', by: LEAD, event: { type: 'ended' } };
+    review.hear('settled', old);
+    expect(review.state().agreed!.endedAt).toBeNull();
+
+    serverSays({ meeting: { id: 'm', title: 'Evening', startedAt: '', code: null } });
+    const now = meetingAfter([LEAD, { type: 'lead-asked' }], [LEAD, changed({ camera: AWAY })]);
+    review.line.ask.mockResolvedValueOnce({ state: now });
+    review.hear('settled', { seq: seq + 2, at: '', by: LEAD, event: changed({ camera: AWAY }) });
+    await vi.runAllTimersAsync();
+    expect(review.state().agreed).toEqual(now);
+  });
+
+  it('takes pointers away with their people, and everything with the end', () => {
+    const { hear, settle, state } = review;
+    hear('pointers', { pointers: { [LEAD]: [1, 2, 3], other: [4, 5, 6], [YOU]: [7, 8, 9] } });
+    expect(Object.keys(state().pointers)).toEqual([LEAD, 'other']); // nobody sees their own
+    hear('pointers', { pointers: { other: null } });
+    expect(Object.keys(state().pointers)).toEqual([LEAD]);
+    settle(null, { type: 'left', participant: LEAD });
+    expect(state().pointers).toEqual({});
+    review.store.setState({ following: false });
+    settle(LEAD, { type: 'ended' });
+    expect([state().agreed, state().meeting, state().following]).toEqual([null, null, true]);
+  });
+});

@@ -1,0 +1,183 @@
+import type { Vec3 } from '@/core/math/mat4';
+import { reduceMeeting, type MeetingState, type SentEvent, type SettledEvent } from '@/core/meeting/meeting';
+import type { RunningMeeting } from '@/core/meeting/meeting-record';
+import type { CameraPose } from '@/core/view/camera';
+import type { ViewChange } from '@/core/view/view-state';
+import { api, messageOf } from '../../api';
+import type { Live } from '../../live';
+import { guarded, type Approach, type ReviewState, type ReviewStore } from '../review-state';
+import type { ViewController, ViewWatcher } from '../view/view-controller';
+
+/** As much of the live connection as a meeting needs. */
+export type Line = Pick<Live, 'ask' | 'hint' | 'on'>;
+
+/** What is under the lead's hand is told this often. */
+const MOVING_MS = 50;
+const POINTER_MS = 60;
+/** A follower's camera that is nearer than this to the lead's closes up, one farther away flies there. */
+const CLOSE_METRES = 1.5;
+
+/** One person's part in a meeting: follows the lead or leads, wanders and comes back. */
+export class MeetingLine implements ViewWatcher {
+  private line: Line | null = null;
+  private lastMoving = 0;
+  private lastPointer = 0;
+
+  /**
+   * @param base address of the project's API
+   * @param you participant's id
+   * @param view asked for late, because the view tells the meeting what changed
+   */
+  constructor(
+    private readonly store: ReviewStore,
+    private readonly base: string,
+    private readonly you: string,
+    private readonly view: () => ViewController,
+  ) {}
+
+  get isLead(): boolean {
+    const { agreed } = this.state;
+    return agreed !== null && agreed.lead === this.you && !agreed.endedAt;
+  }
+
+  /** Follows right now: in a meeting, not in the lead, not wandering. */
+  get isFollower(): boolean {
+    const { agreed, following } = this.state;
+    return agreed !== null && !agreed.endedAt && agreed.lead !== null && !this.isLead && following;
+  }
+
+  async start(title: string): Promise<boolean> {
+    return guarded(this.store, async () => {
+      const { meeting } = await api.post<{ meeting: RunningMeeting }>(`${this.base}/meeting`, { title });
+      this.store.setState({ meeting, following: true });
+      await this.join(meeting);
+    });
+  }
+
+  /** Asks the server to settle an event; what the server refuses is shown. */
+  act(event: SentEvent): void {
+    this.line?.ask('act', event).catch((error: unknown) => this.store.setState({ trouble: messageOf(error) }));
+  }
+
+  changed(event: SentEvent): void {
+    if (this.isLead) this.act(event);
+    else if (event.type !== 'view-changed' || !('change' in event) || !isSelection(event.change)) this.wander();
+  }
+
+  moving(change: ViewChange): void {
+    this.wander();
+    const now = performance.now();
+    if (!this.isLead || now - this.lastMoving < MOVING_MS) return;
+    this.lastMoving = now;
+    this.line?.hint('view-moving', { change });
+  }
+
+  comeBack(): void {
+    this.store.setState({ following: true });
+    this.showAgreed('fly');
+  }
+
+  /** The pointer touches a surface (project coordinates), or none. */
+  pointed(point: Vec3 | null): void {
+    const now = performance.now();
+    if (!this.isMeeting || (point && now - this.lastPointer < POINTER_MS)) return;
+    this.lastPointer = now;
+    this.line?.hint('pointer', { point });
+  }
+
+  /** Whether there is anybody to point for. */
+  get isMeeting(): boolean {
+    return this.state.agreed !== null;
+  }
+
+  listen(line: Line): void {
+    this.line = line;
+    line.on('meeting-changed', () => void guarded(this.store, () => this.reload()));
+    line.on<SettledEvent>('settled', (event) => this.settled(event));
+    line.on<{ from: string; change: ViewChange }>('view-moving', ({ from, change }) => {
+      if (this.isFollower && from === this.state.agreed?.lead)
+        this.view().follow(change, 'glide', isSelection(change) ? this.state.viewpoint : null);
+    });
+    line.on<{ pointers: Record<string, Vec3 | null> }>('pointers', ({ pointers }) => {
+      const next = { ...this.state.pointers };
+      for (const [from, point] of Object.entries(pointers)) {
+        if (point && from !== this.you) next[from] = { point, seen: Date.now() };
+        else delete next[from];
+      }
+      this.store.setState({ pointers: next });
+    });
+  }
+
+  disconnect(): void {
+    this.line = null;
+  }
+
+  /** Asks which meeting goes on and for its whole state. */
+  async reload(): Promise<void> {
+    const { meeting } = await api.get<{ meeting: RunningMeeting | null }>(`${this.base}/meeting`);
+    this.store.setState({ meeting });
+    if (meeting) await this.join(meeting);
+    else this.store.setState({ agreed: null });
+  }
+
+  /** Takes over the lead's view, unless wandering. */
+  showAgreed(approach: Approach): void {
+    const { agreed } = this.state;
+    if (agreed?.view && this.isFollower) this.view().follow(agreed.view, approach, agreed.viewpoint);
+  }
+
+  private get state(): ReviewState {
+    return this.store.getState();
+  }
+
+  /** Looks somewhere of one's own accord. */
+  private wander(): void {
+    if (this.isFollower) this.store.setState({ following: false });
+  }
+
+  private async join(meeting: RunningMeeting): Promise<void> {
+    if (!this.line) return;
+    const { state } = await this.line.ask<{ state: MeetingState }>('meet', { id: meeting.id });
+    this.store.setState({ agreed: state });
+    if (this.isLead && !state.view) this.act({ type: 'view-changed', change: this.view().current() });
+    else this.showAgreed('jump');
+  }
+
+  private settled(event: SettledEvent): void {
+    const { agreed } = this.state;
+    if (!agreed || event.seq <= agreed.seq) return;
+    if (event.seq > agreed.seq + 1) {
+      // A gap: ask for the whole state rather than guess.
+      void guarded(this.store, () => this.reload());
+      return;
+    }
+    const next = reduceMeeting(agreed, event);
+    if (next.endedAt) {
+      this.store.setState({ agreed: null, meeting: null, pointers: {}, following: true });
+      return;
+    }
+    this.store.setState({ agreed: next });
+    if (event.event.type === 'left') {
+      const { [event.event.participant]: _, ...pointers } = this.state.pointers;
+      this.store.setState({ pointers });
+    }
+    if (this.isFollower) this.follow(next, event);
+  }
+
+  private follow(agreed: MeetingState, { event }: SettledEvent): void {
+    if (!agreed.view) return;
+    if (event.type === 'view-changed') {
+      const isClose = gap(agreed.view.camera, this.state.view.camera) < CLOSE_METRES;
+      this.view().follow(event.change, isClose ? 'glide' : 'fly', agreed.viewpoint);
+    } else if (event.type === 'lead-passed' || event.type === 'lead-taken') this.showAgreed('fly');
+  }
+}
+
+/** Whether nothing but the selection changed: pointing something out is no wandering. */
+function isSelection(change: ViewChange): boolean {
+  return Object.keys(change).every((name) => name === 'selection');
+}
+
+function gap(a: CameraPose, b: CameraPose): number {
+  return Math.hypot(...a.position.map((value, axis) => value - b.position[axis]!));
+}

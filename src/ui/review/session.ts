@@ -1,0 +1,203 @@
+import type { Names } from '@/core/elements/describe-set';
+import { whereElements } from '@/core/elements/element-set';
+import type { FactRows } from '@/core/elements/match-elements';
+import { uncovered } from '@/core/framing';
+import type { OptionSet } from '@/core/options/option-set';
+import type { Comment } from '@/core/project/comment';
+import type { StageModelSource } from '@/core/project/models';
+import { pictureOf } from '@/stage/snapshot';
+import { Stage } from '@/stage/stage';
+import { api } from '../api';
+import { Live } from '../live';
+import { oneAtATime } from '../one-at-a-time';
+import { MeetingLine } from './meeting/meeting-line';
+import { Records } from './records/records';
+import {
+  createReviewStore,
+  guarded,
+  type DrawerPage,
+  type ReviewStart,
+  type ReviewState,
+  type ReviewStore,
+  type ToolName,
+} from './review-state';
+import { selecting } from './tools/selecting';
+import { toolNamed } from './tools/registry';
+import { RuleFacts } from './view/rule-facts';
+import { bindStage } from './view/stage-binding';
+import { ViewController } from './view/view-controller';
+
+/** One person's Review: joins the stage, the live connection and the store that the components show. */
+export class ReviewSession {
+  readonly store: ReviewStore;
+  readonly view: ViewController;
+  readonly meeting: MeetingLine;
+  readonly records: Records;
+  stage: Stage | null = null;
+  private readonly facts: RuleFacts;
+  private readonly frameListeners = new Set<() => void>();
+  private readonly base: string;
+  private readonly reloadModels = oneAtATime(() => this.fetchModels());
+
+  constructor(readonly start: ReviewStart) {
+    this.base = `/api/projects/${start.project.id}`;
+    this.store = createReviewStore(start);
+    this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
+    this.view = new ViewController(this.store, this.meeting);
+    this.records = new Records(this.store, this.base, this.view);
+    this.facts = new RuleFacts((revision, set, name) =>
+      api.get<FactRows[]>(`/api/revisions/${revision}/facts?${new URLSearchParams({ set, name })}`),
+    );
+  }
+
+  /** Puts the stage into an element and connects. Returns how to take both down again. */
+  open(element: HTMLElement): () => void {
+    const stage = new Stage(element, {
+      onMove: (pose, byHand) => byHand && this.view.moveCamera(pose),
+      onSettle: (pose, byHand) => byHand && this.view.settleCamera(pose),
+      onFrame: () => this.frameListeners.forEach((listener) => listener()),
+      onLoading: (loading) => this.store.setState({ loading }),
+    });
+    stage.freeArea = () => {
+      const covers = document.querySelectorAll('[data-covers]');
+      const shown = Array.from(covers, (one) => one.getBoundingClientRect()).filter((area) => area.width > 0);
+      return uncovered(element.getBoundingClientRect(), shown);
+    };
+    stage.pointers.base.push(selecting(this));
+    this.stage = stage;
+    this.view.stage = {
+      poseOf: (wheres) => stage.poseOf(wheres),
+      wholePose: () => stage.wholePose(),
+      picture: (width, mark) => pictureOf(stage, width, mark),
+    };
+    const unbind = bindStage(this.store, stage);
+    const endFacts = this.facts.follow(this.store, stage);
+    void this.loadFirst(stage);
+    const live = this.connect();
+    return () => {
+      live.close();
+      this.meeting.disconnect();
+      unbind();
+      endFacts();
+      stage.dispose();
+      this.stage = null;
+      this.view.stage = null;
+    };
+  }
+
+  /** Calls after every drawn frame. Returns how to stop. */
+  onFrame(listener: () => void): () => void {
+    this.frameListeners.add(listener);
+    return () => this.frameListeners.delete(listener);
+  }
+
+  /** Takes up a tool; its code is loaded when it is first used. */
+  setTool(tool: ToolName): void {
+    this.store.setState({ tool, draft: null });
+    const entry = toolNamed(tool);
+    void guarded(this.store, async () => {
+      const { taker } = await entry.load();
+      if (this.stage && this.state.tool === tool) this.stage.pointers.tool = taker?.(this) ?? null;
+    });
+  }
+
+  toggleDrawer(page: DrawerPage): void {
+    this.store.setState({ drawer: this.state.drawer === page ? null : page });
+  }
+
+  /** Says something at the picked place. Returns whether it is stored; what was written stays if not. */
+  async say(text: string): Promise<boolean> {
+    const said = await this.records.say(text, this.state.draft);
+    if (said) {
+      this.setTool('move');
+      this.store.setState({ drawer: 'talk' });
+    }
+    return said;
+  }
+
+  /** Opens a comment's view, for everyone who follows too, with what it speaks of pointed out. */
+  showComment(comment: Comment): void {
+    const { view, anchor } = comment;
+    const selection = anchor?.element ? whereElements([anchor.element]) : view?.selection;
+    if (view) this.view.open({ ...view, ...(selection && { selection }) });
+    else if (selection) this.view.select(selection);
+    this.store.setState({ drawer: 'talk' });
+  }
+
+  dismissTrouble(): void {
+    this.store.setState({ trouble: null });
+  }
+
+  /** How models, elements and options are called. */
+  get names(): Names {
+    const { models, options } = this.state;
+    return {
+      model: (id) => models.find(({ modelId }) => modelId === id)?.name,
+      element: (ref) => {
+        const model = this.stage?.loadedModels.find(({ source }) => source.modelId === ref.model);
+        const row = model?.rowOf.get(ref.guid);
+        return row === undefined ? undefined : model!.index.name[row];
+      },
+      option: (set, option) => options.find(({ id }) => id === set)?.options.find(({ id }) => id === option)?.name,
+    };
+  }
+
+  private get state(): ReviewState {
+    return this.store.getState();
+  }
+
+  private async loadFirst(stage: Stage): Promise<void> {
+    stage.setOptions(this.start.options, this.start.fixedOptions);
+    await guarded(this.store, () => stage.setModels(this.start.models));
+    if (this.stage !== stage) return;
+    this.store.setState({ loaded: this.state.loaded + 1, loading: stage.isLoading });
+    const whole = this.start.viewpoints.length === 0 ? stage.wholePose() : null;
+    if (whole) this.view.follow({ camera: whole }, 'jump', null);
+    const focus = this.state.comments.find((comment) => comment.id === this.start.focus);
+    if (focus) this.showComment(focus);
+    else this.meeting.showAgreed('jump');
+  }
+
+  private connect(): Live {
+    const live = new Live();
+    this.meeting.listen(live);
+    live.onConnect(() => {
+      this.store.setState({ connected: true });
+      void guarded(this.store, async () => {
+        await live.ask('watch', { id: this.start.project.id });
+        // What happened while the line was down is fetched whole.
+        await Promise.all([
+          this.meeting.reload(),
+          this.records.reloadComments(),
+          this.records.reloadViewpoints(),
+          this.reloadModels(),
+        ]);
+      });
+    });
+    live.onDisconnect(() => this.store.setState({ connected: false }));
+    live.onEnded(() => this.store.setState({ ended: true }));
+    live.on('viewpoints-changed', () => void guarded(this.store, () => this.records.reloadViewpoints()));
+    live.on('comments-changed', () => void guarded(this.store, () => this.records.reloadComments()));
+    live.on('models-changed', () => void guarded(this.store, () => this.reloadModels()));
+    return live;
+  }
+
+  private async fetchModels(): Promise<void> {
+    const { older } = this.start;
+    const [models, options] = await Promise.all([
+      api.get<StageModelSource[]>(`${this.base}/stage${older ? `?revision=${older}` : ''}`),
+      api.get<OptionSet[]>(`${this.base}/options`),
+    ]);
+    if (JSON.stringify(options) !== JSON.stringify(this.state.options)) {
+      this.store.setState({ options });
+      this.stage?.setOptions(options, this.start.fixedOptions);
+    }
+    if (JSON.stringify(models) === JSON.stringify(this.state.models)) return;
+    const wasEmpty = this.state.models.length === 0;
+    this.store.setState({ models });
+    await this.stage?.setModels(models);
+    this.store.setState({ loaded: this.state.loaded + 1 });
+    const whole = wasEmpty ? this.stage?.wholePose() : null;
+    if (whole) this.view.follow({ camera: whole }, 'jump', null);
+  }
+}

@@ -1,0 +1,41 @@
+import { Eye, MessageCircle, Move } from 'lucide-react';
+import type { ToolName } from '../review-state';
+import type { ToolEntry } from './tool';
+
+/** The tools of the Review, in the order of the column. */
+export const TOOLS: readonly ToolEntry[] = [
+  {
+    name: 'move',
+    label: 'Move',
+    icon: Move,
+    key: 'm',
+    help: 'One finger or the left button turns about the point under it, two fingers or the right button move, pinch or wheel zooms. A tap selects, a double tap flies there.',
+    right: null,
+    picks: false,
+    load: () => Promise.resolve({}),
+  },
+  {
+    name: 'show',
+    label: 'Show',
+    icon: Eye,
+    key: 'h',
+    help: 'Hide, show only, fade or pull apart: what is selected, or a branch of the contents.',
+    right: null,
+    picks: false,
+    load: () => import('./show/tool'),
+  },
+  {
+    name: 'say',
+    label: 'Say',
+    icon: MessageCircle,
+    key: 's',
+    help: 'Tap what you mean and write. The place, the view and a picture go with it.',
+    right: 'comment',
+    picks: true,
+    load: () => import('./say/tool'),
+  },
+];
+
+export function toolNamed(name: ToolName): ToolEntry {
+  return TOOLS.find((tool) => tool.name === name)!;
+}

@@ -1,0 +1,59 @@
+'use client';
+import { Box, Flex, Text, Textarea } from '@chakra-ui/react';
+import { useState } from 'react';
+import { Card, PrimaryButton, QuietButton } from '../../../controls';
+import { useReview, useSession } from '../../session-context';
+
+export function SayTray() {
+  const draft = useReview((state) => state.draft);
+  if (draft) return <Writing key={draft.element.guid} name={draft.name} />;
+  return (
+    <Card px="4" py="3" role="status">
+      <Text fontSize="sm">Point at what you mean.</Text>
+    </Card>
+  );
+}
+
+function Writing({ name }: { name: string }) {
+  const session = useSession();
+  const [text, setText] = useState('');
+  const [busy, setBusy] = useState(false);
+  const send = async () => {
+    if (!text.trim()) return;
+    setBusy(true);
+    if (!(await session.say(text.trim()))) setBusy(false);
+  };
+  return (
+    <Card p="4" w="300px" role="group" aria-label="Say something">
+      <Text fontSize="sm" color="softInk" mb="2">
+        About <b>{name}</b>
+      </Text>
+      <Textarea
+        aria-label="Your comment"
+        autoFocus
+        value={text}
+        maxLength={4000}
+        rows={3}
+        bg="wool"
+        borderColor="seam"
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) =>
+          event.key === 'Escape'
+            ? session.setTool('move')
+            : event.key === 'Enter' && (event.ctrlKey || event.metaKey)
+              ? void send()
+              : undefined
+        }
+      />
+      <Flex gap="2" mt="3" justify="end">
+        <QuietButton onClick={() => session.setTool('move')}>Cancel</QuietButton>
+        <PrimaryButton bg="indigo" onClick={send} loading={busy} disabled={!text.trim()}>
+          Say
+        </PrimaryButton>
+      </Flex>
+      <Box fontSize="xs" color="softInk" mt="2">
+        The place and this view go with it.
+      </Box>
+    </Card>
+  );
+}

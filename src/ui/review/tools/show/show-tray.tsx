@@ -1,0 +1,202 @@
+'use client';
+import { Box, Button, Flex, Slider, Text } from '@chakra-ui/react';
+import { X } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { describeSet, describeWheres } from '@/core/elements/describe-set';
+import { ALL_ELEMENTS, setOf, withoutElements } from '@/core/elements/element-set';
+import { CLEAREST } from '@/core/view/fades';
+import { SPREADS, type Spread } from '@/core/view/spread';
+import { describeView } from '@/core/view/view-state';
+import { Card, IconButton, QuietButton } from '../../../controls';
+import { useReview, useSession } from '../../session-context';
+
+const FIRST_FADE = 0.75;
+const FIRST_SPREAD = 0.35;
+const SPREAD_NAMES: Record<Spread['by'], string> = { storey: 'Storeys', category: 'Categories', outward: 'Outward' };
+
+/** Hide, show only, fade, spread. */
+export function ShowTray() {
+  const session = useSession();
+  const selection = useReview((state) => state.view.selection);
+  const fades = useReview((state) => state.view.fades);
+  const view = useReview((state) => state.view);
+  useReview((state) => state.loaded);
+  const { names } = session;
+  const count = session.stage?.count(selection) ?? 0;
+  const nothing = count === 0;
+  return (
+    <Card
+      p="4"
+      w={{ base: 'min(360px, calc(100vw - 16px))', md: '280px' }}
+      maxH={{ base: '42dvh', md: 'calc(100dvh - 300px)' }}
+      overflowY="auto"
+      role="group"
+      aria-label="Show"
+    >
+      <Text fontSize="sm" mb="2" wordBreak="break-word">
+        {nothing ? (
+          <Box as="span" color="softInk">
+            Tap something, or choose a branch in Contents.
+          </Box>
+        ) : (
+          <b>{count === 1 ? describeWheres(selection, names) : `${count} elements`}</b>
+        )}
+      </Text>
+      <Flex gap="2" wrap="wrap">
+        <Act disabled={nothing} onClick={() => session.view.hide(selection)}>
+          Hide
+        </Act>
+        <Act disabled={nothing} onClick={() => session.view.showOnly(selection)}>
+          Show only
+        </Act>
+        <Act disabled={nothing} onClick={() => session.view.fade(setOf(selection), FIRST_FADE)}>
+          Fade
+        </Act>
+        <Act disabled={nothing} onClick={() => session.view.fade(withoutElements(ALL_ELEMENTS, selection), FIRST_FADE)}>
+          Fade the rest
+        </Act>
+        <Act onClick={() => session.view.showAll()}>Show all</Act>
+      </Flex>
+      {fades.length > 0 ? (
+        <Section title="Faded">
+          {fades.map(({ of, clear }, i) => {
+            const label = describeSet(of, names);
+            return (
+              <Box key={JSON.stringify(of)} mt={i > 0 ? '2' : '0'}>
+                <Flex align="center">
+                  <Text fontSize="sm" flex="1" truncate title={label}>
+                    {label}
+                  </Text>
+                  <IconButton label={`Fade ${label} no more`} onClick={() => session.view.unfade(i)}>
+                    <X size={16} aria-hidden />
+                  </IconButton>
+                </Flex>
+                <Amount
+                  label={`How clear: ${label}`}
+                  value={clear}
+                  max={CLEAREST}
+                  onMove={(value) => session.view.fade(of, value, true)}
+                  onEnd={(value) => session.view.fade(of, value)}
+                />
+              </Box>
+            );
+          })}
+        </Section>
+      ) : null}
+      <SpreadSection />
+      <Text srOnly role="status">
+        {describeView(view, names) || 'Everything shows.'}
+      </Text>
+    </Card>
+  );
+}
+
+function SpreadSection() {
+  const session = useSession();
+  const spread = useReview((state) => state.view.spread);
+  const selection = useReview((state) => state.view.selection);
+  return (
+    <Section title="Spread">
+      <Flex role="radiogroup" aria-label="Spread by" gap="1" bg="felt" borderRadius="pill" p="1">
+        {SPREADS.map((by) => {
+          const isChosen = spread?.by === by;
+          return (
+            <Button
+              key={by}
+              role="radio"
+              aria-checked={isChosen}
+              variant="ghost"
+              flex="1"
+              minH="36px"
+              h="36px"
+              px="1"
+              fontSize="sm"
+              borderRadius="pill"
+              bg={isChosen ? 'card' : 'transparent'}
+              fontWeight={isChosen ? 'bold' : 'normal'}
+              color="ink"
+              _hover={{ bg: 'card' }}
+              onClick={() =>
+                session.view.spread(
+                  isChosen
+                    ? null
+                    : { by, amount: spread?.amount ?? FIRST_SPREAD, from: by === 'outward' ? selection : [] },
+                )
+              }
+            >
+              {SPREAD_NAMES[by]}
+            </Button>
+          );
+        })}
+      </Flex>
+      {spread ? (
+        <Box mt="2">
+          <Amount
+            label="How far apart"
+            value={spread.amount}
+            max={1}
+            onMove={(amount) => session.view.spread({ ...spread, amount: Math.max(amount, 0.01) }, true)}
+            onEnd={(amount) => session.view.spread({ ...spread, amount })}
+          />
+        </Box>
+      ) : null}
+    </Section>
+  );
+}
+
+function Section({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Box mt="3" pt="3" borderTopWidth="1px" borderColor="seam">
+      <Text fontSize="sm" fontWeight="bold" mb="1">
+        {title}
+      </Text>
+      {children}
+    </Box>
+  );
+}
+
+function Act({ onClick, disabled, children }: { onClick: () => void; disabled?: boolean; children: ReactNode }) {
+  return (
+    <QuietButton px="3" fontSize="sm" disabled={disabled} onClick={onClick}>
+      {children}
+    </QuietButton>
+  );
+}
+
+interface AmountProps {
+  label: string;
+  /** 0..max */
+  value: number;
+  max: number;
+  onMove: (value: number) => void;
+  onEnd: (value: number) => void;
+}
+
+function Amount({ label, value, max, onMove, onEnd }: AmountProps) {
+  return (
+    <Slider.Root
+      value={[Math.round(value * 100)]}
+      min={0}
+      max={Math.round(max * 100)}
+      step={1}
+      minH="44px"
+      display="flex"
+      flexDirection="row"
+      alignItems="center"
+      gap="3"
+      aria-label={[label]}
+      onValueChange={({ value: [now = 0] }) => onMove(now / 100)}
+      onValueChangeEnd={({ value: [now = 0] }) => onEnd(now / 100)}
+    >
+      <Slider.Control flex="1">
+        <Slider.Track bg="seam">
+          <Slider.Range bg="ink" />
+        </Slider.Track>
+        <Slider.Thumb index={0} boxSize="22px" bg="ink" borderColor="card" />
+      </Slider.Control>
+      <Text fontSize="sm" w="44px" textAlign="right">
+        {Math.round(value * 100)} %
+      </Text>
+    </Slider.Root>
+  );
+}

@@ -1,0 +1,1 @@
+export { ShowTray as Tray } from './show-tray';

@@ -1,0 +1,31 @@
+'use client';
+import { useEffect } from 'react';
+import type { ReviewSession } from '../session';
+import { TOOLS } from './registry';
+
+const WRITING = 'input, textarea, select, [contenteditable]';
+
+/** The keys that mean the same wherever one is on the page, except while one writes. */
+export function useToolKeys(session: ReviewSession): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.target instanceof HTMLElement && event.target.matches(WRITING)) return;
+      const key = event.key.toLowerCase();
+      if (event.ctrlKey || event.metaKey) {
+        const isRedo = (key === 'z' && event.shiftKey) || key === 'y';
+        if (key !== 'z' && !isRedo) return;
+        event.preventDefault();
+        if (isRedo) session.view.redo();
+        else session.view.undo();
+        return;
+      }
+      if (event.altKey) return;
+      if (key === '?') session.store.setState({ help: !session.store.getState().help });
+      if (key === 'w') session.view.showWhole();
+      const tool = TOOLS.find((one) => one.key === key);
+      if (tool && (tool.right === null || session.start.rights[tool.right])) session.setTool(tool.name);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [session]);
+}
