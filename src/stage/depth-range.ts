@@ -1,4 +1,4 @@
-import { Vector3 } from 'three';
+import type { Vector3 } from 'three';
 import { boxCentre, boxDiagonal, isEmptyBox } from '@/core/math/box3';
 import type { CameraRig } from './camera/camera-rig';
 import type { Models } from './features/models';

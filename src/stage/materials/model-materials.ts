@@ -43,6 +43,9 @@ export interface SurfaceMaterials {
   faded: MeshLambertMaterial;
 }
 
+/** Surfaces stand back a little, so that the ink lines on them show. */
+const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
+
 const INK = new Color('#26231F');
 
 /** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
@@ -64,7 +67,7 @@ export class ModelMaterials {
     composeShader(this.lines, [...this.base, this.paint, INK_WEIGHT, SEAMS, FADED_ALPHA]);
     this.shadow = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
     composeShader(this.shadow, [...this.base, SOLID_ONLY]);
-    this.fadedDepth = new MeshBasicMaterial({ colorWrite: false, side: DoubleSide });
+    this.fadedDepth = new MeshBasicMaterial({ colorWrite: false, side: DoubleSide, ...BEHIND_LINES });
     composeShader(this.fadedDepth, [...this.base, this.paint, FADED_ONLY]);
   }
 
@@ -96,9 +99,7 @@ export class ModelMaterials {
       shadowSide: BackSide,
       transparent,
       depthWrite: !transparent,
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
+      ...BEHIND_LINES,
     });
   }
 }

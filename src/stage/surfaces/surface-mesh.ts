@@ -1,4 +1,5 @@
-import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, Ray, Vector3 } from 'three';
+import type { Matrix4, Ray} from 'three';
+import { BufferAttribute, BufferGeometry, DoubleSide, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { SurfacesOutput } from '../workers/surfaces-task';
 import type { Triangles } from '../workers/distance-task';
