@@ -1,9 +1,5 @@
-import { readFile, writeFile } from 'node:fs/promises';
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { chromium } from '@playwright/test';
-import { build } from 'esbuild';
 import type { Box3 } from '@/core/math/box3';
 import { boxCentre, boxDiagonal } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
@@ -13,56 +9,18 @@ import { readModel } from '@/formats/read-model';
 import { placeGeometry } from '@/publish/element-geometry';
 import { publishModel } from '@/publish/publish-model';
 import type { DrawFigures, PlainElement } from './draw-page';
+import { launchChromium, serveStage } from '../tests/support/stage-server';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
 
 const VIEW = { width: 640, height: 400 };
 /** Frames of one way around the whole. */
 const FRAMES = 24;
-const TYPES: Record<string, string> = { json: 'application/json', glb: 'model/gltf-binary', webp: 'image/webp' };
 
 /** Draw calls and main-thread milliseconds a frame with the whole in view, beside one mesh an element. */
 await withInputs('draw', async (forEachInput, runs, scratch) => {
-  const files = new Map<string, string | Uint8Array>([
-    ['/', '<!doctype html><style>*{margin:0}#stage{width:100vw;height:100vh}</style><div id="stage"></div>'],
-  ]);
-  const home = new URL('.', import.meta.url).pathname;
-  // The page's own parts, each in one file at the address under which it asks for it.
-  for (const [address, entry] of [
-    ['/page.js', join(home, 'draw-page.ts')],
-    ['/tile-worker.ts', join(home, '../src/stage/tile-worker.ts')],
-  ] as const) {
-    const { outputFiles } = await build({
-      entryPoints: [entry],
-      bundle: true,
-      write: false,
-      format: 'esm',
-      target: 'es2022',
-      tsconfig: join(home, '../tsconfig.json'),
-    });
-    files.set(address, outputFiles[0]!.text);
-  }
-  const server = createServer((request, response) => {
-    const path = new URL(request.url!, 'http://x').pathname;
-    const type =
-      path === '/' ? 'text/html' : /\.(js|ts)$/.test(path) ? 'text/javascript' : TYPES[path.split('.').at(-1)!];
-    Promise.resolve(files.get(path) ?? readFile(join(scratch, path))).then(
-      (body) => response.writeHead(200, { 'Content-Type': type ?? 'application/octet-stream' }).end(body),
-      () => response.writeHead(404).end(),
-    );
-  });
-  await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
-  const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--use-gl=angle',
-      '--use-angle=swiftshader',
-      '--enable-unsafe-swiftshader',
-      '--ignore-gpu-blocklist',
-    ],
-  });
+  const { origin, close } = await serveStage(join(import.meta.dirname, 'draw-page.ts'), scratch);
+  const browser = await launchChromium();
   try {
     await forEachInput(async ({ path, name }) => {
       const { report } = await publishModel(path, { fileName: name, outFolder: join(scratch, name) });
@@ -105,7 +63,7 @@ await withInputs('draw', async (forEachInput, runs, scratch) => {
     });
   } finally {
     await browser.close();
-    server.close();
+    close();
   }
 });
 

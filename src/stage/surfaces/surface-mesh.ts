@@ -1,4 +1,4 @@
-import type { Matrix4, Ray} from 'three';
+import type { Matrix4, Ray } from 'three';
 import { BufferAttribute, BufferGeometry, DoubleSide, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { SurfacesOutput } from '../workers/surfaces-task';

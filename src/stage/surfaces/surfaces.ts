@@ -1,4 +1,4 @@
-import type { Box3 as ThreeBox3, Ray} from 'three';
+import type { Box3 as ThreeBox3, Ray } from 'three';
 import { Matrix4, Plane, Sphere, Vector3 } from 'three';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';

@@ -12,7 +12,7 @@ self.onmessage = async ({ data: { id, name, input } }: MessageEvent<TaskMessage>
   try {
     const work = TASKS[name] as (given: typeof input) => ReturnType<(typeof TASKS)[TaskName]>;
     const { output, transfer } = await work(input);
-    self.postMessage({ id, output } satisfies AnswerMessage, { transfer });
+    self.postMessage({ id, output } satisfies AnswerMessage, { transfer: [...new Set(transfer)] });
   } catch (error) {
     self.postMessage({ id, error: error instanceof Error ? error.message : String(error) } satisfies AnswerMessage);
   }

@@ -1,0 +1,389 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser, Page } from '@playwright/test';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ALL_ELEMENTS, setOf, withoutElements, type Where } from '@/core/elements/element-set';
+import type { Vec3 } from '@/core/math/mat4';
+import { AS_IN_FILE } from '@/core/placement/placement';
+import type { StageModelSource } from '@/core/project/models';
+import type { CameraPose } from '@/core/view/camera';
+import { INITIAL_VIEW, type ViewChange } from '@/core/view/view-state';
+import { SHOW_ALL } from '@/core/view/visibility';
+import { IfcBuilder } from '@/demo/ifc/ifc-builder';
+import { token } from '@/demo/ifc/step-writer';
+import { palette } from '@/demo/library/palette';
+import { publishModel } from '@/publish/publish-model';
+import { launchChromium, serveStage, type StageServer } from '../../tests/support/stage-server';
+import '../../tests/support/stage-page-types';
+
+/** The stage in a real browser, on published files of bodies whose places are known. */
+
+const VIEW = { width: 320, height: 240 };
+const CATEGORIES = {
+  left: ['IFCWALL', 'SOLIDWALL'],
+  right: ['IFCCOLUMN', 'COLUMN'],
+  behind: ['IFCBEAM', 'BEAM'],
+  ground: ['IFCSLAB', 'FLOOR'],
+  tower: ['IFCPLATE', 'CURTAIN_PANEL'],
+} as const;
+type Body = keyof typeof CATEGORIES;
+
+/** Corner and size of every body, metres. */
+const BODIES: Record<Body, [Vec3, Vec3]> = {
+  left: [[0, 0, 0], [1, 1, 1]], // prettier-ignore
+  right: [[3, 0, 0], [1, 1, 1]], // prettier-ignore
+  behind: [[3, 4, 0], [3, 1, 2]], // prettier-ignore
+  ground: [[-20, -20, -0.2], [40, 40, 0.2]], // prettier-ignore
+  // Its shadow goes a metre east and 1.24 m north for 1.7 m of its height: over the ground, from far outside the picture.
+  tower: [[-112, -138, 0], [4, 4, 260]], // prettier-ignore
+};
+
+let folder: string;
+let server: StageServer;
+let browser: Browser;
+let page: Page;
+let near: StageModelSource;
+let far: StageModelSource;
+
+async function publish(name: string, bodies: Partial<typeof BODIES>): Promise<StageModelSource> {
+  const ifc = new IfcBuilder({
+    model: name,
+    projectName: name,
+    author: 'Test',
+    organisation: 'Yurta',
+    time: '2026-01-01T00:00:00',
+  });
+  const paint = palette(ifc);
+  const storey = ifc.storey('s', 'Ground floor', 0);
+  for (const [body, [at, size]] of Object.entries(bodies) as [Body, [Vec3, Vec3]][]) {
+    const [entity, predefined] = CATEGORIES[body];
+    const bodiesOf = [ifc.box(paint.concrete, [0, 0, 0], size)];
+    ifc.product(entity, body, { name: body, at, bodies: bodiesOf, in: storey, extra: [token(predefined)] });
+  }
+  const path = join(folder, `${name}.ifc`);
+  await writeFile(path, ifc.finish(`${name}.ifc`));
+  const { report } = await publishModel(path, { fileName: `${name}.ifc`, outFolder: join(folder, name) });
+  return {
+    modelId: name,
+    revisionId: name,
+    code: 'P01',
+    name,
+    discipline: '',
+    baseUrl: `/${name}/`,
+    offset: report.offset,
+    extent: report.extent!,
+    placement: AS_IN_FILE,
+    newerCode: null,
+  };
+}
+
+async function openPage(source: StageModelSource, prepare?: (page: Page) => Promise<unknown>): Promise<Page> {
+  const opened = await browser.newPage({ viewport: VIEW, reducedMotion: 'reduce' });
+  await prepare?.(opened);
+  await opened.goto(server.origin);
+  await opened.addScriptTag({ url: '/page.js', type: 'module' });
+  await opened.waitForFunction(() => 'openStage' in window);
+  await opened.evaluate((one) => window.openStage([one]), source);
+  return opened;
+}
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'yurta-stage-'));
+  near = await publish('near', BODIES);
+  far = await publish('far', { left: BODIES.left, tower: [[4000, 3000, 0], [4, 4, 20]] }); // prettier-ignore
+  server = await serveStage(join(import.meta.dirname, '../../tests/support/stage-page.ts'), folder);
+  browser = await launchChromium();
+  page = await openPage(near);
+});
+afterAll(async () => {
+  await browser?.close();
+  server?.close();
+  await rm(folder, { recursive: true, force: true });
+});
+
+const category: Record<Body, string> = {
+  left: 'Wall',
+  right: 'Column',
+  behind: 'Beam',
+  ground: 'Slab',
+  tower: 'Plate',
+};
+const these = (...bodies: Body[]): Where[] => bodies.map((body) => [{ is: 'category', value: category[body] }]);
+const only = (...bodies: Body[]): ViewChange => ({ visibility: { ...SHOW_ALL, shown: setOf(these(...bodies)) } });
+
+/** From the south, level. */
+const FRONT: CameraPose = { position: [2, -7, 0.6], target: [2, 0, 0.6], fov: 50 };
+
+/** Four numbers a pixel, line by line. */
+interface Pixels {
+  width: number;
+  height: number;
+  data: Buffer;
+}
+
+async function look(change: ViewChange, camera = FRONT, on = page): Promise<Pixels> {
+  const { camera: _, ...initial } = INITIAL_VIEW;
+  await on.evaluate(
+    ([view, pose]) => {
+      window.stage.show(view);
+      window.stage.rig.jumpTo(pose);
+    },
+    [{ ...initial, ...change }, camera] as const,
+  );
+  const { data, ...size } = await on.evaluate(() => window.pixels());
+  return { ...size, data: Buffer.from(data, 'base64') };
+}
+
+/** The part of the picture in which a body stands, with a margin for its lines. */
+async function frameOf(body: Body, margin: number, on = page) {
+  const [at, size] = BODIES[body];
+  const corners = Array.from({ length: 8 }, (_, i) => at.map((value, axis) => value + (((i >> axis) & 1) === 1 ? size[axis]! : 0)) as Vec3); // prettier-ignore
+  const points = await on.evaluate((all) => all.map((corner) => window.stage.project(corner)!), corners);
+  const xs = points.map(({ x }) => x);
+  const ys = points.map(({ y }) => y);
+  return {
+    left: Math.min(...xs) - margin,
+    right: Math.max(...xs) + margin,
+    top: Math.min(...ys) - margin,
+    bottom: Math.max(...ys) + margin,
+  };
+}
+
+const COLOUR_STEP = 6;
+const isOther = (a: Pixels, b: Pixels, pixel: number) =>
+  [0, 1, 2].some((part) => Math.abs(a.data[pixel * 4 + part]! - b.data[pixel * 4 + part]!) > COLOUR_STEP);
+
+/** How many pixels differ within a part of the picture, and how many outside of it. */
+function differences(a: Pixels, b: Pixels, part: Awaited<ReturnType<typeof frameOf>>) {
+  let inside = 0;
+  let outside = 0;
+  for (let pixel = 0; pixel < a.width * a.height; pixel++) {
+    if (!isOther(a, b, pixel)) continue;
+    const [x, y] = [pixel % a.width, Math.floor(pixel / a.width)];
+    if (x >= part.left && x <= part.right && y >= part.top && y <= part.bottom) inside++;
+    else outside++;
+  }
+  return { inside, outside };
+}
+
+/** Mean colour in the middle of a body. */
+async function colourOf(pixels: Pixels, body: Body): Promise<[number, number, number]> {
+  const { left, right, top, bottom } = await frameOf(body, 0);
+  const sum: [number, number, number] = [0, 0, 0];
+  let count = 0;
+  for (let y = Math.round(top + (bottom - top) * 0.4); y < top + (bottom - top) * 0.8; y++)
+    for (let x = Math.round(left + (right - left) * 0.3); x < left + (right - left) * 0.6; x++, count++)
+      for (let part = 0; part < 3; part++) sum[part]! += pixels.data[(y * pixels.width + x) * 4 + part]!;
+  return sum.map((value) => value / count) as [number, number, number];
+}
+
+async function blueness(pixels: Pixels, body: Body): Promise<number> {
+  const [red, , blue] = await colourOf(pixels, body);
+  return blue - red;
+}
+
+const THREE = only('left', 'right', 'behind');
+const at = async (body: Body) => {
+  const { left, right, top, bottom } = await frameOf(body, 0);
+  return [left + (right - left) * 0.45, top + (bottom - top) * 0.6] as const;
+};
+const pickAt = async (body: Body, on = page) =>
+  on.evaluate(([x, y]) => window.stage.pick(x, y)?.name ?? null, await at(body));
+
+describe('the picture', () => {
+  it('changes where an element is hidden, and nowhere else', async () => {
+    const all = await look(only('left', 'right'));
+    const without = await look(only('left'));
+    const { inside, outside } = differences(all, without, await frameOf('right', 3));
+    expect(inside).toBeGreaterThan(400);
+    expect(outside).toBe(0);
+    const again = await look(only('left', 'right'));
+    expect(differences(all, again, await frameOf('right', 3))).toEqual({ inside: 0, outside: 0 });
+  });
+
+  it('shows what is selected in indigo, and nothing else', async () => {
+    const before = await look(THREE);
+    const after = await look({ ...THREE, selection: these('left') });
+    const { inside, outside } = differences(before, after, await frameOf('left', 3));
+    expect(inside).toBeGreaterThan(400);
+    expect(outside).toBe(0);
+    expect(await blueness(after, 'left')).toBeGreaterThan((await blueness(before, 'left')) + 30);
+  });
+
+  it('shows through what is faded, the more the clearer it is', async () => {
+    const faded = (clear: number) => look({ ...only('left', 'right'), fades: [{ of: setOf(these('right')), clear }] });
+    const solid = await colourOf(await look(only('left', 'right')), 'right');
+    const half = await colourOf(await faded(0.5), 'right');
+    const clear = await colourOf(await faded(0.9), 'right');
+    const gone = await colourOf(await look(only('left')), 'right');
+    const away = (a: number[], b: number[]) => Math.hypot(...a.map((value, i) => value - b[i]!));
+    expect(away(half, solid)).toBeGreaterThan(3);
+    expect(away(half, gone)).toBeGreaterThan(3);
+    expect(away(clear, gone)).toBeLessThan(away(half, gone));
+  });
+
+  it('of what is faded leaves everything else as it was', async () => {
+    const before = await look(only('left', 'right'));
+    const after = await look({ ...only('left', 'right'), fades: [{ of: setOf(these('right')), clear: 0.7 }] });
+    expect(differences(before, after, await frameOf('right', 3)).outside).toBe(0);
+    const selected = await look({
+      ...only('left', 'right'),
+      fades: [{ of: setOf(these('right')), clear: 0.7 }],
+      selection: these('right'),
+    });
+    // What is selected shows, however clear.
+    expect(await blueness(selected, 'right')).toBeGreaterThan((await blueness(after, 'right')) + 15);
+  });
+
+  it('has the shadow of a tower that stands far outside of it', async () => {
+    const shot: CameraPose = { position: [0, -12, 9], target: [0, 0, 0], fov: 50 };
+    const whole = { left: 0, right: VIEW.width, top: 0, bottom: VIEW.height };
+    const with_ = await look(only('ground', 'tower'), shot);
+    const without = await look(only('ground'), shot);
+    expect(differences(with_, without, whole).inside).toBeGreaterThan(300);
+  });
+
+  it('moves what is spread, and tells by a line where it belongs', async () => {
+    const spread = { by: 'outward', amount: 0.5, from: these('left') } as const;
+    const before = await look(only('left', 'right'));
+    const after = await look({ ...only('left', 'right'), spread });
+    expect(differences(before, after, await frameOf('right', 3)).outside).toBeGreaterThan(100);
+    // The right one stands 3 m from the left one's middle, and half of that farther now.
+    const moved = await page.evaluate((wheres) => window.stage.boxOf(wheres), these('right'));
+    moved.forEach((value, i) => expect(value).toBeCloseTo([4.5, 0, 0, 5.5, 1, 1][i]!, 2));
+    const seen = await page.evaluate(() => {
+      const { x, y } = window.stage.project([5, 0, 0.5])!;
+      return window.stage.pick(x, y);
+    });
+    expect(seen?.name).toBe('right');
+    expect(seen?.point[0]).toBeCloseTo(3.5, 2); // where it belongs
+  });
+});
+
+describe('picking', () => {
+  it('takes what is in front, and goes through what is faded or hidden', async () => {
+    await look(THREE);
+    expect(await pickAt('right')).toBe('right');
+    await look({ ...THREE, fades: [{ of: setOf(these('right')), clear: 0.5 }] });
+    expect(await pickAt('right')).toBe('behind');
+    await look({ ...THREE, fades: [{ of: withoutElements(ALL_ELEMENTS, these('left')), clear: 0.5 }] });
+    expect(await pickAt('right')).toBeNull();
+    expect(await pickAt('left')).toBe('left');
+  });
+
+  it('works although the background workers break down', async () => {
+    const alone = await openPage(near, (one) => one.route('**/page-worker.ts', (route) => route.abort()));
+    await look(THREE, FRONT, alone);
+    expect(await pickAt('left', alone)).toBe('left');
+    await alone.close();
+  });
+});
+
+describe('standing close to a wall', () => {
+  it('on a site of kilometres, the wall is there', async () => {
+    const wide = await openPage(far);
+    const close: CameraPose = { position: [0.5, -0.3, 0.5], target: [0.5, 0, 0.5], fov: 50 };
+    const pixels = await look({}, close, wide);
+    const empty = await look({ visibility: { ...SHOW_ALL, hiddenModels: ['far'] } }, close, wide);
+    const whole = { left: 0, right: VIEW.width, top: 0, bottom: VIEW.height };
+    expect(differences(pixels, empty, whole).inside).toBeGreaterThan(VIEW.width * VIEW.height * 0.9);
+    await wide.close();
+  });
+});
+
+describe('surfaces, asked at full detail whatever the camera sees', () => {
+  const AWAY: CameraPose = { position: [0, 0, 900], target: [0, 0, 1000], fov: 50 };
+  beforeAll(async () => {
+    await look(THREE, AWAY); // nothing is in the picture
+  });
+
+  it('are hit where they are, with normal and element', async () => {
+    const hit = await page.evaluate(() => {
+      const { surfaces, frame } = window.stage;
+      const from = frame.toStage([3.25, -5, 0.5]);
+      const ray = window.stage.rig.ray(0, 0);
+      ray.set(from, new window.Vector3(0, 1, 0));
+      return surfaces.exactHit(ray);
+    });
+    expect(hit!.element.guid).toBeTruthy();
+    expect(hit!.normal!.map(Math.round)).toEqual([0, -1, 0]);
+    expect(hit!.point.map((value) => Math.round(value * 1000) / 1000)).toEqual([3.25, 0, 0.5]);
+    expect(hit!.distance).toBeCloseTo(5, 3);
+  });
+
+  it('say of a place whether it is a corner, a middle, an edge or a face', async () => {
+    const kinds = await page.evaluate(async () => {
+      const { surfaces, frame } = window.stage;
+      const ray = window.stage.rig.ray(0, 0);
+      const found: string[] = [];
+      for (const [x, z] of [
+        [3.02, 0.98],
+        [3.5, 0.98],
+        [3.25, 0.98],
+        [3.4, 0.6],
+      ] as const) {
+        ray.set(frame.toStage([x, -5, z]), new window.Vector3(0, 1, 0));
+        const hit = (await surfaces.exactHit(ray))!;
+        const { kind, point } = await surfaces.featureOf(hit, 0.05);
+        found.push(`${kind} ${point.map((value) => Math.round(value * 100) / 100).join()}`);
+      }
+      return found;
+    });
+    expect(kinds).toEqual(['corner 3,0,1', 'middle 3.5,0,1', 'edge 3.25,0,1', 'face 3.4,0,0.6']);
+  });
+
+  it('are as far apart as they are', async () => {
+    const distance = await page.evaluate(async () => {
+      const [model] = window.stage.loadedModels;
+      const ref = (name: string) => ({
+        model: model!.source.modelId,
+        guid: model!.index.guid[model!.index.name.indexOf(name)]!,
+      });
+      return window.stage.surfaces.distance(ref('left'), ref('right'));
+    });
+    expect(distance!.distance).toBeCloseTo(2, 3);
+    expect([distance!.from[0], distance!.to[0]].map((value) => Math.round(value * 1000) / 1000)).toEqual([1, 3]);
+  });
+
+  it('stop a ball and a standing person where they touch', async () => {
+    const casts = await page.evaluate(async () => {
+      const { surfaces } = window.stage;
+      await surfaces.load([2, 0.5, 0.5], 8);
+      const east = [1, 0, 0] as [number, number, number];
+      return [
+        surfaces.sphereCast([1.5, 0.5, 0.5], east, 0.25, 10)?.travel,
+        surfaces.sphereCast([1.5, 1.3, 0.5], east, 0.25, 10)?.travel,
+        surfaces.capsuleCast([1.5, 0.5, 0.9], [1.5, 0.5, 2.2], east, 0.2, 10)?.travel,
+        surfaces.capsuleCast([1.5, 0.5, 1.6], [1.5, 0.5, 2.2], east, 0.2, 10)?.travel,
+      ];
+    });
+    expect(casts[0]).toBeCloseTo(1.25, 3); // to the right one at 3, less the radius
+    expect(casts[1]).toBeUndefined(); // past it
+    expect(casts[2]).toBeCloseTo(1.3, 3);
+    expect(casts[3]).toBeUndefined(); // above it
+  });
+
+  it('are cut by a plane in lines of the length that they have', async () => {
+    const lengths = await page.evaluate(async () => {
+      const [model] = window.stage.loadedModels;
+      const segments = await window.stage.surfaces.planeCast([0, 0, 1], 0.5);
+      const sums: Record<string, number> = {};
+      for (const { element, from, to } of segments) {
+        const name = model!.index.name[model!.rowOf.get(element.guid)!]!;
+        sums[name] = (sums[name] ?? 0) + Math.hypot(from[0] - to[0], from[1] - to[1], from[2] - to[2]);
+      }
+      return sums;
+    });
+    const rounded = Object.fromEntries(
+      Object.entries(lengths).map(([name, sum]) => [name, Math.round(sum * 100) / 100]),
+    );
+    expect(rounded).toEqual({ left: 4, right: 4, behind: 8 });
+  });
+
+  it('are not there where they are hidden or faded', async () => {
+    await look({ ...only('left', 'right'), fades: [{ of: setOf(these('right')), clear: 0.5 }] }, AWAY);
+    const nearest = await page.evaluate(() => window.stage.surfaces.nearestPoint([3.5, -1, 0.5], 10));
+    expect(nearest!.point[0]).toBeCloseTo(1, 2);
+  });
+});
