@@ -11,7 +11,7 @@ export type CrowdReport = { joined: number } | { moving: number[]; settled: numb
 
 /** The people of a meeting in a process of their own: they listen, and some of them move their pointers. */
 const MOVE_MS = 62;
-let sockets: Socket[] = [];
+const sockets: Socket[] = [];
 let mover: NodeJS.Timeout | undefined;
 let moving: number[] = [];
 let settled: number[] = [];

@@ -2,7 +2,11 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
+import { promisify } from 'node:util';
+import { brotliCompress } from 'node:zlib';
 import { build, type Plugin } from 'esbuild';
+
+const brotli = promisify(brotliCompress);
 
 /** Builds the pages unless the sources are those of the last build. Returns whether it built. */
 export function buildPages(home: string): Promise<boolean> {
@@ -13,7 +17,18 @@ export function buildPages(home: string): Promise<boolean> {
       { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } },
     );
     if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
+    return packScripts(join(home, '.next', 'static'));
   });
+}
+
+/** Packs scripts and styles with Brotli, once and as small as they get, for the gateway to send. */
+async function packScripts(folder: string): Promise<void> {
+  const files = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((file) => /\.(js|css)$/.test(file));
+  await Promise.all(
+    files.map(async (file) =>
+      writeFileSync(join(folder, `${file}.br`), await brotli(readFileSync(join(folder, file)))),
+    ),
+  );
 }
 
 /**

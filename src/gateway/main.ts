@@ -1,6 +1,8 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import { join } from 'node:path';
 import next from 'next';
 import { closeConnection } from '@/db/database';
+import { serveBuilt } from './built-files';
 import { setClientAddress } from './client-address';
 import { servePublished } from './published-files';
 import { isForeign, setSecurityHeaders } from './security-headers';
@@ -13,7 +15,8 @@ const PATIENCE_MS = 1500;
 async function main(): Promise<void> {
   const port = Number(process.env.PORT ?? 3210);
   const hostname = process.env.HOST ?? '127.0.0.1';
-  const app = next({ dev: false, dir: process.env.YURTA_HOME ?? process.cwd(), hostname, port });
+  const home = process.env.YURTA_HOME ?? process.cwd();
+  const app = next({ dev: false, dir: home, hostname, port });
   await app.prepare();
   const handlePage = app.getRequestHandler();
   const uploads = uploadServer();
@@ -25,7 +28,7 @@ async function main(): Promise<void> {
     if (isForeign(request)) response.writeHead(403).end('This request came from another site and was refused.');
     else if (path === UPLOAD_PATH || path.startsWith(`${UPLOAD_PATH}/`)) await uploads.handle(request, response);
     else if (path.startsWith('/published/')) await servePublished(request, response);
-    else await handlePage(request, response);
+    else if (!serveBuilt(request, response, join(home, '.next'))) await handlePage(request, response);
   };
   const server = createServer((request, response) => {
     answer(request, response).catch((error: unknown) => {

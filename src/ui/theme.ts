@@ -1,11 +1,86 @@
-import { createSystem, defaultConfig, defineConfig } from '@chakra-ui/react';
+import { createSystem, defineConfig } from '@chakra-ui/react';
+import { defaultBaseConfig } from '@chakra-ui/react/preset-base';
+import {
+  animationStyles,
+  breakpoints,
+  buttonRecipe,
+  checkboxSlotRecipe,
+  checkmarkRecipe,
+  codeRecipe,
+  cssVarsPrefix,
+  cssVarsRoot,
+  dialogSlotRecipe,
+  globalCss,
+  headingRecipe,
+  iconRecipe,
+  inputRecipe,
+  kbdRecipe,
+  keyframes,
+  layerStyles,
+  linkRecipe,
+  menuSlotRecipe,
+  nativeSelectSlotRecipe,
+  popoverSlotRecipe,
+  progressSlotRecipe,
+  radioGroupSlotRecipe,
+  radiomarkRecipe,
+  semanticTokens,
+  sliderSlotRecipe,
+  switchSlotRecipe,
+  tableSlotRecipe,
+  textareaRecipe,
+  textStyles,
+  tokens,
+} from '@chakra-ui/react/theme';
 
 /** Felt and ink: the tokens of interface and model alike, each with a dark counterpart for dim meeting rooms. */
 const pair = (light: string, dark: string) => ({ value: { base: light, _dark: dark } });
 const is = (token: string) => ({ value: `{colors.${token}}` });
 
+/** Of the library's theme only what the pages use: a phone loads all that stands here. */
+const library = defineConfig({
+  preflight: true,
+  cssVarsPrefix,
+  cssVarsRoot,
+  globalCss,
+  theme: {
+    breakpoints,
+    keyframes,
+    tokens,
+    semanticTokens,
+    textStyles,
+    layerStyles,
+    animationStyles,
+    recipes: {
+      button: buttonRecipe,
+      checkmark: checkmarkRecipe,
+      code: codeRecipe,
+      heading: headingRecipe,
+      icon: iconRecipe,
+      input: inputRecipe,
+      kbd: kbdRecipe,
+      link: linkRecipe,
+      radiomark: radiomarkRecipe,
+      textarea: textareaRecipe,
+    },
+    slotRecipes: {
+      checkbox: checkboxSlotRecipe,
+      dialog: dialogSlotRecipe,
+      menu: menuSlotRecipe,
+      nativeSelect: nativeSelectSlotRecipe,
+      popover: popoverSlotRecipe,
+      progress: progressSlotRecipe,
+      radioGroup: radioGroupSlotRecipe,
+      slider: sliderSlotRecipe,
+      switch: switchSlotRecipe,
+      table: tableSlotRecipe,
+    },
+  },
+});
+
 export const system = createSystem(
-  defaultConfig,
+  defaultBaseConfig,
+  library,
   defineConfig({
     globalCss: {
       'html, body': {

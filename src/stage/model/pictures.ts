@@ -10,14 +10,14 @@ interface GltfJson {
  * Plugin for the tile loader: a picture is not loaded with every tile that shows it, its texture only carries the
  * address. `Pictures` loads it once for all tiles.
  */
-export function pictureAddresses(parser: { json: GltfJson }) {
+export function pictureAddresses({ json }: { json: GltfJson }) {
   return {
     name: 'EXT_texture_webp', // takes the place of the loader's own
     loadTexture(index: number): Promise<Texture> | null {
-      const source = parser.json.textures?.[index]?.extensions?.EXT_texture_webp?.source;
+      const source = json.textures?.[index]?.extensions?.EXT_texture_webp?.source;
       if (source === undefined) return null;
       const texture = new Texture();
-      texture.name = parser.json.images?.[source]?.uri ?? '';
+      texture.name = json.images?.[source]?.uri ?? '';
       return Promise.resolve(texture);
     },
   };

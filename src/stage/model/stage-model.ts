@@ -1,6 +1,4 @@
 import { TilesRenderer } from '3d-tiles-renderer/three';
-import { GLTFExtensionsPlugin } from '3d-tiles-renderer/three/plugins';
-import { MeshoptDecoder } from 'meshoptimizer';
 import {
   BufferAttribute,
   BufferGeometry,
@@ -39,8 +37,9 @@ import { drawOut } from './draw-out';
 import { ElementOffsets } from './element-offsets';
 import { ElementPaint, type Paint } from './element-paint';
 import { ElementState } from './element-state';
-import { pictureAddresses, Pictures } from './pictures';
+import { Pictures } from './pictures';
 import { plainAttributes } from './plain-attributes';
+import { tileLoader } from './tile-loader';
 
 export interface ModelHit {
   model: StageModel;
@@ -127,9 +126,7 @@ export class StageModel {
     this.pictures = new Pictures(new URL('tiles/', base).href, () => onArrival('finish'));
     this.finest = new FinestTiles(base.href, pool);
     this.tiles = new TilesRenderer(new URL('tileset.json', base).href);
-    this.tiles.registerPlugin(
-      new GLTFExtensionsPlugin({ meshoptDecoder: MeshoptDecoder, plugins: [pictureAddresses] }),
-    );
+    this.tiles.manager.addHandler(/\.glb$/, tileLoader(this.tiles.manager));
     this.tiles.addEventListener('load-model', ({ scene }) => this.dress(scene as Object3D));
     this.tiles.addEventListener('dispose-model', ({ scene }) => this.forget(scene as Object3D));
     for (const event of ['needs-update', 'load-content', 'load-tileset'] as const)

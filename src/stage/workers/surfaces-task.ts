@@ -1,9 +1,7 @@
-import { MeshoptDecoder } from 'meshoptimizer';
 import { Matrix4, Mesh, Vector3, type BufferGeometry, type Object3D } from 'three';
-import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { drawOut } from '../model/draw-out';
-import { pictureAddresses } from '../model/pictures';
 import { plainAttributes } from '../model/plain-attributes';
+import { tileLoader } from '../model/tile-loader';
 import type { TaskAnswer } from './tasks';
 import { searchTree, treeBuffers, type SerialisedTree } from './tile-task';
 
@@ -37,10 +35,7 @@ export async function loadSurfaces({ url }: SurfacesInput): Promise<TaskAnswer<S
 
 /** @param glb content of a tile */
 export async function readSurfaces(glb: ArrayBuffer): Promise<SurfacesOutput> {
-  const loader = new GLTFLoader();
-  loader.setMeshoptDecoder(MeshoptDecoder);
-  loader.register((parser) => pictureAddresses(parser as never) as never);
-  const { scene } = await loader.parseAsync(glb, '');
+  const { scene } = await tileLoader().parseAsync(glb, '');
   drawOut(scene);
   scene.updateMatrixWorld(true);
   return joinMeshes(scene);

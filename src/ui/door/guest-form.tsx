@@ -1,6 +1,6 @@
 'use client';
 import { Stack } from '@chakra-ui/react';
-import { useState, type FormEvent } from 'react';
+import { useEffect, useState, type FormEvent } from 'react';
 import { api, messageOf } from '../api';
 import { Field, PrimaryButton, Trouble } from '../controls';
 
@@ -8,6 +8,8 @@ import { Field, PrimaryButton, Trouble } from '../controls';
 export function GuestForm({ token }: { token?: string }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  // What comes next is on its way while one writes.
+  useEffect(() => void import('../review/review'), []);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);

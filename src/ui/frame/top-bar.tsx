@@ -2,7 +2,11 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import type { ReactNode } from 'react';
-import { AccountMenu, type Account } from './account-menu';
+import dynamic from 'next/dynamic';
+import type { Account } from './account-menu';
+
+/** Guests and the Review have none, and do not load it. */
+const AccountMenu = dynamic(() => import('./account-menu').then((module) => module.AccountMenu));
 
 export type Station = 'prepare' | 'review' | 'follow-up';
 

@@ -2,22 +2,23 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import NextLink from 'next/link';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton, Note } from '../controls';
 import { StageElement } from '../stage-element';
 import { Drawer } from './drawer/drawer';
 import { Farewell } from './meeting/farewell';
-import { People } from './meeting/people';
 import { OptionSwitch } from './option-switch';
 import { Overlay } from './overlay/overlay';
 import { RunningOrder } from './records/running-order';
 import { ReviewSession } from './session';
 import { SessionContext, useReview, useSession } from './session-context';
 import type { ReviewStart } from './review-state';
-import { Help } from './tools/help';
 import { toolNamed } from './tools/registry';
 import { ToolColumn } from './tools/tool-column';
+
+const People = lazy(() => import('./meeting/people').then((module) => ({ default: module.People })));
+const Help = lazy(() => import('./tools/help').then((module) => ({ default: module.Help })));
 
 /** Station Review: the model in the middle, everything else a ring around it. */
 export function Review({ start }: { start: ReviewStart }) {
@@ -31,7 +32,7 @@ export function Review({ start }: { start: ReviewStart }) {
           station={start.rights.stations ? 'review' : undefined}
           home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
         >
-          <People />
+          <Meeting />
         </TopBar>
         <Box as="main">
           <Text as="h1" srOnly>
@@ -43,12 +44,32 @@ export function Review({ start }: { start: ReviewStart }) {
           <Drawer />
           <RunningOrder />
           <Notices />
-          <Help />
+          <HelpCard />
           <Farewell />
         </Box>
       </Box>
     </SessionContext.Provider>
   );
+}
+
+/** Loaded where there is a meeting, or somebody who may begin one. */
+function Meeting() {
+  const session = useSession();
+  const meeting = useReview((state) => state.meeting);
+  return meeting || session.start.rights.host ? (
+    <Suspense>
+      <People />
+    </Suspense>
+  ) : null;
+}
+
+function HelpCard() {
+  const open = useReview((state) => state.help);
+  return open ? (
+    <Suspense>
+      <Help />
+    </Suspense>
+  ) : null;
 }
 
 function StageBox() {

@@ -1,11 +1,14 @@
 'use client';
 import { Box, Button, Flex } from '@chakra-ui/react';
+import { lazy, Suspense } from 'react';
 import { Card } from '../../controls';
-import { Contents } from './contents';
-import { Facts } from './facts';
 import type { DrawerPage } from '../review-state';
 import { useReview, useSession } from '../session-context';
-import { Talk } from './talk';
+
+/** Each page's code comes when it is first opened. */
+const Contents = lazy(() => import('./contents').then((module) => ({ default: module.Contents })));
+const Facts = lazy(() => import('./facts').then((module) => ({ default: module.Facts })));
+const Talk = lazy(() => import('./talk').then((module) => ({ default: module.Talk })));
 
 const PAGES: { key: DrawerPage; label: string }[] = [
   { key: 'contents', label: 'Contents' },
@@ -69,7 +72,7 @@ export function Drawer() {
           role="region"
           aria-label={PAGES.find((page) => page.key === open)!.label}
         >
-          {open === 'contents' ? <Contents /> : open === 'facts' ? <Facts /> : <Talk />}
+          <Suspense>{open === 'contents' ? <Contents /> : open === 'facts' ? <Facts /> : <Talk />}</Suspense>
         </Box>
       ) : null}
     </Card>

@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Kbd, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { Card, IconButton } from '../../controls';
-import { useReview, useSession } from '../session-context';
+import { useSession } from '../session-context';
 import { TOOLS } from './registry';
 
 const KEYS: [string, string][] = [
@@ -20,13 +20,9 @@ const KEYS: [string, string][] = [
 /** All tools and keys on one card. */
 export function Help() {
   const session = useSession();
-  const open = useReview((state) => state.help);
   const card = useRef<HTMLDivElement>(null);
   const close = () => session.store.setState({ help: false });
-  useEffect(() => {
-    if (open) card.current?.focus();
-  }, [open]);
-  if (!open) return null;
+  useEffect(() => card.current?.focus(), []);
   return (
     <Flex position="absolute" inset="0" zIndex="25" align="center" justify="center" p="4" onClick={close}>
       <Card

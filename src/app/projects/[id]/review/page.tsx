@@ -1,3 +1,4 @@
+import { preload } from 'react-dom';
 import { may } from '@/core/rights';
 import { authorise } from '@/server/access';
 import { listComments } from '@/server/comments';
@@ -30,6 +31,10 @@ export default async function ReviewPage({
     listComments(actor, id),
     runningMeeting(actor, id),
   ]);
+  // The first look travels beside the scripts that will ask for it.
+  for (const { baseUrl } of models)
+    for (const file of ['elements.json', 'tileset.json'])
+      preload(`${baseUrl}${file}`, { as: 'fetch', crossOrigin: 'anonymous' });
   return (
     <Review
       start={{
