@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { Door } from '@/ui/door/door';
 
 export default function NotFound() {
@@ -7,7 +6,7 @@ export default function NotFound() {
       title="Nothing here for you"
       lead="The address is wrong, what was here is gone, or your access does not reach it. Nothing was changed."
     >
-      <Link href="/">Go to the beginning</Link>
+      <a href="/">Go to the beginning</a>
     </Door>
   );
 }

@@ -1,7 +1,7 @@
 'use client';
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
-import { Mark } from '../frame/top-bar';
+import { Mark } from '../frame/mark';
 import { Card } from '../controls';
 
 /** The frame of all ways in: sign-in, link and code. */

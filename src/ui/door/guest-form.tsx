@@ -9,7 +9,7 @@ export function GuestForm({ token }: { token?: string }) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   // What comes next is on its way while one writes.
-  useEffect(() => void import('../review/review'), []);
+  useEffect(() => void import('@/stage/stage'), []);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);

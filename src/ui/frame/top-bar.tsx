@@ -4,6 +4,7 @@ import NextLink from 'next/link';
 import type { ReactNode } from 'react';
 import dynamic from 'next/dynamic';
 import type { Account } from './account-menu';
+import { Mark } from './mark';
 
 /** Guests and the Review have none, and do not load it. */
 const AccountMenu = dynamic(() => import('./account-menu').then((module) => module.AccountMenu));
@@ -15,17 +16,6 @@ const STATIONS: { key: Station; label: string }[] = [
   { key: 'review', label: 'Review' },
   { key: 'follow-up', label: 'Follow-up' },
 ];
-
-/** Our mark: a round tent from above, ring within ring. */
-export function Mark() {
-  return (
-    <svg width="28" height="28" viewBox="0 0 28 28" aria-hidden="true">
-      <circle cx="14" cy="14" r="12.4" fill="none" stroke="currentColor" strokeWidth="2.2" />
-      <circle cx="14" cy="14" r="6.2" fill="none" stroke="var(--chakra-colors-madder)" strokeWidth="2" />
-      <circle cx="14" cy="14" r="2" fill="var(--chakra-colors-madder)" />
-    </svg>
-  );
-}
 
 interface TopBarProps {
   project?: { id: string; name: string };

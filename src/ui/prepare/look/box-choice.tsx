@@ -2,7 +2,8 @@
 import { Box, Flex, Slider, Text } from '@chakra-ui/react';
 import { useStore } from 'zustand';
 import { growBox, type Box3 } from '@/core/math/box3';
-import { QuietButton, Toggle } from '../../controls';
+import { QuietButton } from '../../controls';
+import { Toggle } from '../../toggle';
 import type { LookSession } from './look-session';
 
 const AXES = ['East and west', 'North and south', 'Height'];

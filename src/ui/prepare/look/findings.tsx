@@ -6,7 +6,8 @@ import { elementLabel } from '@/core/elements/element-index';
 import { FINDINGS, type Finding, type Mend } from '@/core/examination/finding';
 import type { ProjectFit } from '@/core/examination/project-fit';
 import { plainNumber } from '@/core/plain-number';
-import { IconButton, QuietButton, Toggle } from '../../controls';
+import { IconButton, QuietButton } from '../../controls';
+import { Toggle } from '../../toggle';
 import { findingTitle, fitSentence } from '../../words';
 import type { LookSession, Marked } from './look-session';
 

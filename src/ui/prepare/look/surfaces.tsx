@@ -7,7 +7,8 @@ import type { FactName, FactValue } from '@/core/project/fact';
 import type { SurfaceRule, SurfaceSubject } from '@/core/surfaces/surface-rule';
 import { messageOf } from '../../api';
 import { Choice } from '../../choice';
-import { Field, QuietButton, Toggle, Trouble } from '../../controls';
+import { Field, QuietButton, Trouble } from '../../controls';
+import { Toggle } from '../../toggle';
 import { elementCount, surfaceRuleSentence } from '../../words';
 import type { LookSession } from './look-session';
 

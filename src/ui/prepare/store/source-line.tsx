@@ -1,7 +1,8 @@
 'use client';
 import { Box, Flex, Text } from '@chakra-ui/react';
 import type { StoreSource } from '@/core/project/model-store';
-import { QuietButton, Toggle, Trouble } from '../../controls';
+import { QuietButton, Trouble } from '../../controls';
+import { Toggle } from '../../toggle';
 import { when } from '../../words';
 
 interface SourceLineProps {

@@ -7,7 +7,8 @@ import type { StoreFile, StoreFolder, StoreSource, StoreSourceDraft } from '@/co
 import { DISCIPLINES, disciplineOf, isModelFile, modelNameOf, modelOfFile } from '@/core/project/incoming-file';
 import { api, messageOf } from '../../api';
 import { Choice } from '../../choice';
-import { Field, PrimaryButton, QuietButton, Toggle, Trouble } from '../../controls';
+import { Field, PrimaryButton, QuietButton, Trouble } from '../../controls';
+import { Toggle } from '../../toggle';
 import { kilobytes, when } from '../../words';
 
 const NEW = 'new';

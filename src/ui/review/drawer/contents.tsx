@@ -7,7 +7,8 @@ import { columnValue } from '@/core/elements/element-index';
 import { setOf, soleElement, type Where } from '@/core/elements/element-set';
 import { elementMask } from '@/core/elements/match-elements';
 import type { StageModel } from '@/stage/model/stage-model';
-import { QuietButton, RowAct, SearchField, Toggle, TOUCHED } from '../../controls';
+import { QuietButton, RowAct, SearchField, TOUCHED } from '../../controls';
+import { Toggle } from '../../toggle';
 import { useReview, useSession } from '../session-context';
 import type { StageModelSource } from '@/core/project/models';
 
