@@ -81,7 +81,7 @@ export default tseslint.config(
         {
           patterns: [
             {
-              group: ['joi', '**/*-schema'],
+              group: ['/joi', '**/*-schema'],
               message: 'What enters is checked by the server; pages and converter stay light.',
             },
           ],

@@ -79,8 +79,17 @@ export function RowAct({ icon, ...props }: ButtonProps & { label: string; icon: 
   );
 }
 
-export function Field({ label, hint, ...input }: InputProps & { label: string; hint?: string }) {
+interface FieldProps extends InputProps {
+  ref?: Ref<HTMLInputElement>;
+  label: string;
+  hint?: string;
+  /** What is wrong with what is typed. */
+  error?: string;
+}
+
+export function Field({ label, hint, error, ...input }: FieldProps) {
   const id = useId();
+  const described = [hint ? `${id}-hint` : '', error ? `${id}-error` : ''].filter(Boolean).join(' ');
   return (
     <Box>
       <Text asChild fontWeight="bold" fontSize="sm" mb="1">
@@ -93,7 +102,8 @@ export function Field({ label, hint, ...input }: InputProps & { label: string; h
         color="ink"
         minH="44px"
         borderRadius="lg"
-        aria-describedby={hint ? `${id}-hint` : undefined}
+        aria-describedby={described || undefined}
+        aria-invalid={error ? true : undefined}
         {...input}
       />
       {hint ? (
@@ -101,8 +111,18 @@ export function Field({ label, hint, ...input }: InputProps & { label: string; h
           {hint}
         </Text>
       ) : null}
+      <FieldError id={`${id}-error`} error={error} />
     </Box>
   );
+}
+
+/** What is wrong with a field, said at the field. */
+export function FieldError({ id, error }: { id?: string; error?: string }) {
+  return error ? (
+    <Text id={id} role="alert" fontSize="sm" color="madder" mt="1">
+      {error}
+    </Text>
+  ) : null;
 }
 
 /** A field that narrows a list down while one types. */

@@ -8,7 +8,6 @@ import {
   kilobytes,
   mendedTitle,
   surfaceRuleSentence,
-  when,
 } from './words';
 
 it('writes numbers, bytes, times and spans as people read them', () => {
@@ -24,7 +23,6 @@ it('writes numbers, bytes, times and spans as people read them', () => {
   ]);
   expect([kilobytes(1), kilobytes(65_308), kilobytes(25_521_666)]).toEqual(['1\u00a0kB', '64\u00a0kB', '24\u00a0MB']);
   expect([duration(0.2), duration(89), duration(150), duration(4200)]).toEqual(['1 s', '89 s', '3 min', '1 h 10 min']);
-  expect(when('2026-11-24T02:08:59.123Z')).toBe('2026-11-24 02:08');
   expect(findingTitle('coincident', 1204)).toBe('1\u202f204 flickering through another');
   expect(mendedTitle({ kind: 'duplicate', count: 2 })).toBe('2 standing twice in one place');
   expect(mendedTitle({ kind: 'too-fine', count: 2, reduced: { before: 41_000, after: 310, error: 4e-4 } })).toBe(

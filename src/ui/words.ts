@@ -36,11 +36,6 @@ export function duration(seconds: number): string {
   return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
-/** Day and hour, as the server has them. */
-export function when(iso: string): string {
-  return iso.slice(0, 16).replace('T', ' ');
-}
-
 const FINDING_TITLES: Record<FindingKind, string> = {
   'far-away': 'far from the building',
   duplicate: 'standing twice in one place',

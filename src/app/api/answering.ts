@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import type Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access';
 import { notFound, Problem, problemBody } from '@/server/problems';
@@ -108,16 +108,6 @@ export async function readText(request: Request): Promise<string> {
     chunks.push(chunk);
   }
   return Buffer.concat(chunks).toString('utf8');
-}
-
-/** A text that a person typed: not only blanks, and not longer than the place for it. */
-export function typedText(max: number, label: string): Joi.StringSchema {
-  return Joi.string()
-    .pattern(/\S/)
-    .max(max)
-    .required()
-    .label(label)
-    .messages({ 'string.pattern.base': `${label} is empty`, 'string.empty': `${label} is empty` });
 }
 
 export function pictureAnswer(bytes: Buffer): Response {

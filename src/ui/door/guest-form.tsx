@@ -1,60 +1,48 @@
 'use client';
 import { Stack } from '@chakra-ui/react';
-import { useEffect, useState, type FormEvent } from 'react';
-import { api, messageOf } from '../api';
+import { useEffect } from 'react';
+import { digitsOf, guestFaults, type GuestForm as GuestValues } from '@/core/forms/guest';
+import { api } from '../api';
 import { Field, PrimaryButton, Trouble } from '../controls';
+import { useCheckedForm } from '../forms/use-checked-form';
 
 /** A guest gives a name, and the code where no link brought them. */
 export function GuestForm({ token }: { token?: string }) {
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { formProps, field, trouble, isSubmitting } = useCheckedForm<GuestValues>(
+    { faults: (values) => guestFaults(values, token === undefined) },
+    { name: '', code: '' },
+    async ({ name, code }) => {
+      const by = token === undefined ? { code: digitsOf(code) } : { token };
+      const { projectId } = await api.post<{ projectId: string }>('/api/enter', { name: name.trim(), ...by });
+      location.assign(`/projects/${projectId}/review`);
+    },
+  );
   // What comes next is on its way while one writes.
   useEffect(() => void import('@/stage/stage'), []);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const name = String(form.get('name')).trim();
-    const code = String(form.get('code') ?? '').replace(/\D/g, '');
-    if (!token && code.length !== 6) return setTrouble('A meeting code has six digits, such as 482 917.');
-    setBusy(true);
-    setTrouble(null);
-    try {
-      const { projectId } = await api.post<{ projectId: string }>(
-        '/api/enter',
-        token ? { name, token } : { name, code },
-      );
-      location.assign(`/projects/${projectId}/review`);
-    } catch (error) {
-      setBusy(false);
-      setTrouble(messageOf(error));
-    }
-  };
   return (
-    <form onSubmit={submit}>
+    <form {...formProps}>
       <Stack gap="4">
-        {token ? null : (
+        {token === undefined ? (
           <Field
             label="Meeting code"
-            name="code"
             inputMode="numeric"
             autoComplete="one-time-code"
             placeholder="000 000"
             fontSize="xl"
             letterSpacing="0.12em"
-            required
             maxLength={9}
+            {...field('code')}
           />
-        )}
+        ) : null}
         <Field
           label="Your name"
-          name="name"
           autoComplete="name"
-          required
           maxLength={60}
           hint="The others see it beside what you say."
+          {...field('name')}
         />
         <Trouble text={trouble} />
-        <PrimaryButton type="submit" loading={busy}>
+        <PrimaryButton type="submit" loading={isSubmitting}>
           Come in
         </PrimaryButton>
       </Stack>

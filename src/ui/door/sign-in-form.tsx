@@ -1,40 +1,30 @@
 'use client';
 import { Link, Stack } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { useState, type FormEvent } from 'react';
 import { api, Refusal } from '../api';
 import { Field, PrimaryButton, Trouble } from '../controls';
+import { useCheckedForm } from '../forms/use-checked-form';
 
 export function SignInForm() {
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    setBusy(true);
-    setTrouble(null);
-    try {
-      await api.post('/api/auth/sign-in/email', { email: form.get('email'), password: form.get('password') });
+  const { formProps, field, trouble, isSubmitting } = useCheckedForm(
+    async () => (await import('@/core/forms/sign-in-schema')).signInSchema,
+    { email: '', password: '' },
+    async (values) => {
+      try {
+        await api.post('/api/auth/sign-in/email', values);
+      } catch (error) {
+        throw new Error(reasonOf(error));
+      }
       location.assign('/projects');
-    } catch (error) {
-      setBusy(false);
-      const status = error instanceof Refusal ? error.status : 0;
-      setTrouble(
-        status === 401 || status === 400
-          ? 'E-mail and password do not fit together. Check both and try again.'
-          : status === 429
-            ? 'Too many tries. Wait a minute and try again.'
-            : 'The server does not answer. Check the connection and try again.',
-      );
-    }
-  };
+    },
+  );
   return (
-    <form onSubmit={submit}>
+    <form {...formProps}>
       <Stack gap="4">
-        <Field label="E-mail" name="email" type="email" autoComplete="username" required />
-        <Field label="Password" name="password" type="password" autoComplete="current-password" required />
+        <Field label="E-mail" type="email" autoComplete="username" {...field('email')} />
+        <Field label="Password" type="password" autoComplete="current-password" {...field('password')} />
         <Trouble text={trouble} />
-        <PrimaryButton type="submit" loading={busy}>
+        <PrimaryButton type="submit" loading={isSubmitting}>
           Sign in
         </PrimaryButton>
         <Link asChild color="indigo" fontWeight="bold" textDecoration="underline">
@@ -43,4 +33,11 @@ export function SignInForm() {
       </Stack>
     </form>
   );
+}
+
+function reasonOf(error: unknown): string {
+  const status = error instanceof Refusal ? error.status : 0;
+  if (status === 401 || status === 400) return 'E-mail and password do not fit together. Check both and try again.';
+  if (status === 429) return 'Too many tries. Wait a minute and try again.';
+  return 'The server does not answer. Check the connection and try again.';
 }

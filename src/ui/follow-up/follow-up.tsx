@@ -7,6 +7,7 @@ import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
 import { useLiveProject } from '../live-page';
 import { Card, QuietButton, Trouble } from '../controls';
+import { Time } from '../time';
 
 /** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */
 export function FollowUp({
@@ -64,8 +65,15 @@ export function FollowUp({
                   {meeting.title}
                 </Heading>
                 <Text color="softInk" fontSize="sm">
-                  {meeting.startedAt.slice(0, 16).replace('T', ' ')} UTC
-                  {meeting.endedAt ? ` to ${meeting.endedAt.slice(11, 16)}` : ', going on'}
+                  <Time at={meeting.startedAt} />
+                  {meeting.endedAt ? (
+                    <>
+                      {' to '}
+                      <Time at={meeting.endedAt} show="time" />
+                    </>
+                  ) : (
+                    ', going on'
+                  )}
                 </Text>
               </Box>
               <QuietButton asChild>

@@ -7,7 +7,7 @@ import { noticeSentence, type Notice } from '@/core/jobs/notice';
 import { api } from '../api';
 import { useLiveNotices } from '../live-page';
 import { IconButton } from '../controls';
-import { when } from '../words';
+import { Time } from '../time';
 
 /** What has come to an end while one was elsewhere. Opening it counts as having seen it. */
 export function Bell() {
@@ -90,7 +90,7 @@ export function Bell() {
                             </Text>
                           ) : null}
                           <Text fontSize="sm" color="softInk">
-                            {notice.projectName}, {when(notice.createdAt)}
+                            {notice.projectName}, <Time at={notice.createdAt} />
                           </Text>
                         </Box>
                       </Flex>

@@ -7,7 +7,8 @@ import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { useLiveProject } from '../live-page';
 import { Card, QuietButton, Trouble } from '../controls';
-import { duration, kilobytes, when } from '../words';
+import { Time } from '../time';
+import { duration, kilobytes } from '../words';
 
 const FILTERS: [JobFilter, string][] = [
   ['all', 'All'],
@@ -133,7 +134,7 @@ function JobRow({
       <Table.Cell minW="130px">
         <Text>{job.author}</Text>
         <Text fontSize="sm" color="softInk">
-          {when(job.queuedAt)}
+          <Time at={job.queuedAt} />
         </Text>
       </Table.Cell>
       <Table.Cell>

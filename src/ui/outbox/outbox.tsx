@@ -3,7 +3,7 @@ import { Box, Grid, Heading, Link, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { OutboxMail } from '@/core/project/outbox-mail';
 import { Card } from '../controls';
-import { when } from '../words';
+import { Time } from '../time';
 
 /** What the stand-in mail server was handed: a list, and the mail that was chosen. */
 export function Outbox({ mails }: { mails: OutboxMail[] }) {
@@ -41,7 +41,7 @@ export function Outbox({ mails }: { mails: OutboxMail[] }) {
                       {subject}
                     </Text>
                     <Text fontSize="sm" color="softInk">
-                      {when(sentAt)}
+                      <Time at={sentAt} />
                     </Text>
                   </Box>
                 </Box>
@@ -54,7 +54,7 @@ export function Outbox({ mails }: { mails: OutboxMail[] }) {
                 {mail.subject}
               </Heading>
               <Text fontSize="sm" color="softInk" mb="4">
-                from {mail.from} to {mail.to}, {when(mail.sentAt)}
+                from {mail.from} to {mail.to}, <Time at={mail.sentAt} />
               </Text>
               <Text whiteSpace="pre-wrap" wordBreak="break-word">
                 {withLinks(mail.text)}

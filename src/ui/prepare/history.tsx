@@ -3,7 +3,8 @@ import { Box, Flex, Image, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { RevisionSummary } from '@/core/project/models';
 import { QuietButton } from '../controls';
-import { elementCount, kilobytes, when } from '../words';
+import { Time } from '../time';
+import { elementCount, kilobytes } from '../words';
 import { RevisionActs } from './revision-acts';
 
 /** Revisions shown at a time. */
@@ -51,14 +52,14 @@ export function History({ projectId, model, revisions, onChanged }: HistoryProps
                     <b>{revision.code}</b> {revision.note || revision.fileName}
                   </Text>
                   <Text fontSize="sm" color="softInk">
-                    {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
+                    {revision.author}, <Time at={revision.publishedAt ?? revision.createdAt} />
                     {revision.digest
                       ? ` · ${elementCount(revision.digest.elements)}, ${kilobytes(revision.digest.sent)}`
                       : ''}
                   </Text>
                   {revision.withdrawn ? (
                     <Text fontSize="sm" color="ochre">
-                      Withdrawn by {revision.withdrawn.by}, {when(revision.withdrawn.at)}
+                      Withdrawn by {revision.withdrawn.by}, <Time at={revision.withdrawn.at} />
                     </Text>
                   ) : null}
                 </Box>

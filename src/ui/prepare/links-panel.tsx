@@ -1,55 +1,46 @@
 'use client';
 import { Box, Flex, Heading, NativeSelect, Stack, Text } from '@chakra-ui/react';
-import { useCallback, useEffect, useState, type FormEvent } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
+import type { LinkRight } from '@/core/rights';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import { api, messageOf } from '../api';
 import { Choice } from '../choice';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
+import { useCheckedForm } from '../forms/use-checked-form';
+import { Time } from '../time';
 
 /** Share links: make, show once as text and QR code, extend, withdraw. */
 export function LinksPanel({ projectId, options }: { projectId: string; options: OptionSet[] }) {
   const [fixed, setFixed] = useState<OptionChoice>({});
   const [links, setLinks] = useState<LinkSummary[]>([]);
   const [fresh, setFresh] = useState<FreshLink | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
   const [copied, setCopied] = useState(false);
   const base = `/api/projects/${projectId}/links`;
+  const { form, formProps, field, trouble, setTrouble } = useCheckedForm(
+    async () => (await import('@/core/forms/link-schema')).linkSchema,
+    { label: '', right: 'comment' as LinkRight },
+    async (draft) => {
+      setCopied(false);
+      setFresh(await api.post<FreshLink>(base, { ...draft, options: fixed }));
+      form.resetField('label');
+      reload();
+    },
+  );
   const fail = (error: unknown) => setTrouble(messageOf(error));
   const reload = useCallback(() => {
     api.get<LinkSummary[]>(base).then(setLinks, (error: unknown) => setTrouble(messageOf(error)));
-  }, [base]);
+  }, [base, setTrouble]);
   useEffect(reload, [reload]);
-
-  const make = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const element = event.currentTarget;
-    const form = new FormData(element);
-    setTrouble(null);
-    setCopied(false);
-    try {
-      setFresh(
-        await api.post<FreshLink>(base, {
-          label: String(form.get('label')),
-          right: String(form.get('right')),
-          options: fixed,
-        }),
-      );
-      element.reset();
-      reload();
-    } catch (error) {
-      fail(error);
-    }
-  };
 
   return (
     <Card as="section" p="5" aria-label="Links">
       <Heading as="h2" fontSize="lg" mb="3">
         Invite by link
       </Heading>
-      <form onSubmit={make}>
+      <form {...formProps}>
         <Stack gap="3">
-          <Field label="Whom is it for?" name="label" required maxLength={80} placeholder="Library staff" />
+          <Field label="Whom is it for?" maxLength={80} placeholder="Library staff" {...field('label')} />
           <Box>
             <Text asChild fontWeight="bold" fontSize="sm" mb="1">
               <label htmlFor="link-right">They may</label>
@@ -57,7 +48,7 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
             <NativeSelect.Root>
               <NativeSelect.Field
                 id="link-right"
-                name="right"
+                {...form.register('right')}
                 bg="card"
                 borderColor="seam"
                 minH="44px"
@@ -139,11 +130,13 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
                   .map(({ name }) => `, ${set.name}: only ${name}`),
               )}{' '}
               ·{' '}
-              {link.state === 'open'
-                ? `until ${link.expiresAt.slice(0, 10)}`
-                : link.state === 'revoked'
-                  ? 'withdrawn'
-                  : `expired ${link.expiresAt.slice(0, 10)}`}
+              {link.state === 'revoked' ? (
+                'withdrawn'
+              ) : (
+                <>
+                  {link.state === 'open' ? 'until' : 'expired'} <Time at={link.expiresAt} show="day" />
+                </>
+              )}
             </Text>
             {link.state === 'revoked' ? null : (
               <Flex gap="2">

@@ -9,7 +9,8 @@ import { plainNumber } from '@/core/plain-number';
 import { api, messageOf } from '../api';
 import { JobProgress } from '../job-progress';
 import { PrimaryButton, QuietButton, Trouble } from '../controls';
-import { elementCount, findingTitle, kilobytes, mendedTitle, when } from '../words';
+import { Time } from '../time';
+import { elementCount, findingTitle, kilobytes, mendedTitle } from '../words';
 import { lookAgain, RevisionActs } from './revision-acts';
 import { SurfaceChanges } from './surface-changes';
 import { Unread } from './unread';
@@ -36,7 +37,7 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
       <Box flex="1" minW="0">
         <Text>{revision.note || revision.fileName}</Text>
         <Text color="softInk" fontSize="sm">
-          {revision.author}, {when(revision.publishedAt ?? revision.createdAt)}
+          {revision.author}, <Time at={revision.publishedAt ?? revision.createdAt} />
         </Text>
         {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}
         {digest && digest.noticed.length > 0 ? (

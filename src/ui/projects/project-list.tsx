@@ -1,10 +1,11 @@
 'use client';
 import { Box, Flex, Grid, Heading, Image, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { useState, type FormEvent } from 'react';
 import type { ProjectCard } from '@/core/project/models';
-import { api, messageOf } from '../api';
+import { api } from '../api';
 import { Card, Field, PrimaryButton, Trouble } from '../controls';
+import { useCheckedForm } from '../forms/use-checked-form';
+import { Time } from '../time';
 
 export function ProjectList({ projects }: { projects: ProjectCard[] }) {
   return (
@@ -30,13 +31,14 @@ export function ProjectList({ projects }: { projects: ProjectCard[] }) {
                   {project.name}
                 </Heading>
                 <Text color="softInk" fontSize="sm">
-                  {[
-                    project.place,
-                    `${project.models} ${project.models === 1 ? 'model' : 'models'}`,
-                    project.newest ? `published ${project.newest.slice(0, 10)}` : null,
-                  ]
-                    .filter(Boolean)
-                    .join(' · ')}
+                  {project.place ? `${project.place} · ` : null}
+                  {project.models} {project.models === 1 ? 'model' : 'models'}
+                  {project.newest ? (
+                    <>
+                      {' · published '}
+                      <Time at={project.newest} show="day" />
+                    </>
+                  ) : null}
                 </Text>
               </Box>
             </Card>
@@ -49,31 +51,25 @@ export function ProjectList({ projects }: { projects: ProjectCard[] }) {
 }
 
 function NewProject() {
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    try {
-      const { id } = await api.post<{ id: string }>('/api/projects', {
-        name: String(form.get('name')),
-        place: String(form.get('place')),
-      });
+  const { formProps, field, trouble, isSubmitting } = useCheckedForm(
+    async () => (await import('@/core/forms/project-schema')).projectSchema,
+    { name: '', place: '' },
+    async (project) => {
+      const { id } = await api.post<{ id: string }>('/api/projects', project);
       location.assign(`/projects/${id}/prepare`);
-    } catch (error) {
-      setTrouble(messageOf(error));
-    }
-  };
+    },
+  );
   return (
     <Box borderWidth="1.5px" borderStyle="dashed" borderColor="seam" borderRadius="card" p="4">
-      <form onSubmit={submit}>
+      <form {...formProps}>
         <Stack gap="3">
           <Heading as="h2" fontSize="lg">
             New project
           </Heading>
-          <Field label="Name" name="name" required maxLength={120} />
-          <Field label="Place" name="place" maxLength={120} />
+          <Field label="Name" maxLength={120} {...field('name')} />
+          <Field label="Place" maxLength={120} {...field('place')} />
           <Trouble text={trouble} />
-          <PrimaryButton type="submit" alignSelf="start">
+          <PrimaryButton type="submit" alignSelf="start" loading={isSubmitting}>
             Make project
           </PrimaryButton>
         </Stack>

@@ -1,44 +1,38 @@
 'use client';
 import { Heading, Stack, Text } from '@chakra-ui/react';
-import { useState, type FormEvent } from 'react';
-import { api, messageOf } from '../api';
+import { useState } from 'react';
+import { api } from '../api';
 import { Card, Field, QuietButton, Trouble } from '../controls';
+import { useCheckedForm } from '../forms/use-checked-form';
 
 /** Changes the password; every other browser that is signed in has to sign in again. */
 export function Password() {
-  const [trouble, setTrouble] = useState<string | null>(null);
   const [changed, setChanged] = useState(false);
-  const change = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const element = event.currentTarget;
-    const form = new FormData(element);
-    setTrouble(null);
-    setChanged(false);
-    try {
-      await api.post('/api/password', { present: String(form.get('present')), next: String(form.get('next')) });
-      element.reset();
+  const { form, formProps, field, trouble } = useCheckedForm(
+    async () => (await import('@/core/forms/password-schema')).passwordSchema,
+    { present: '', next: '' },
+    async (values) => {
+      setChanged(false);
+      await api.post('/api/password', values);
+      form.reset();
       setChanged(true);
-    } catch (error) {
-      setTrouble(messageOf(error));
-    }
-  };
+    },
+  );
   return (
     <Card as="section" p="5" aria-label="Password">
       <Heading as="h2" fontSize="lg" mb="3">
         Password
       </Heading>
-      <form onSubmit={change}>
+      <form {...formProps}>
         <Stack gap="3">
-          <Field label="Present password" name="present" type="password" autoComplete="current-password" required />
+          <Field label="Present password" type="password" autoComplete="current-password" {...field('present')} />
           <Field
             label="New password"
-            name="next"
             type="password"
             autoComplete="new-password"
-            minLength={8}
             maxLength={128}
-            required
             hint="At least eight characters. Other browsers have to sign in again."
+            {...field('next')}
           />
           <Trouble text={trouble} />
           <QuietButton type="submit" alignSelf="start">

@@ -1,39 +1,33 @@
 'use client';
 import { Box, Code, Flex, Heading, Link, Stack, Text } from '@chakra-ui/react';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import type { TokenSummary } from '@/core/project/access-token';
 import type { TokenRight } from '@/core/rights';
 import { api, messageOf } from '../api';
 import { Choice } from '../choice';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
-import { when } from '../words';
+import { useCheckedForm } from '../forms/use-checked-form';
+import { Time } from '../time';
 
 const RIGHTS: Record<TokenRight, string> = { publish: 'read and publish', read: 'only read' };
 
 /** Personal access tokens: make one for a program, see it once, withdraw it. */
 export function Tokens({ initial }: { initial: TokenSummary[] }) {
   const [tokens, setTokens] = useState(initial);
-  const [right, setRight] = useState<TokenRight>('publish');
   const [fresh, setFresh] = useState<string | null>(null);
   const [copied, setCopied] = useState(false);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const { form, formProps, field, trouble, setTrouble } = useCheckedForm(
+    async () => (await import('@/core/forms/token-schema')).tokenSchema,
+    { label: '', right: 'publish' as TokenRight },
+    async (draft) => {
+      setCopied(false);
+      setFresh((await api.post<{ token: string }>('/api/tokens', draft)).token);
+      form.resetField('label');
+      await reload();
+    },
+  );
   const fail = (error: unknown) => setTrouble(messageOf(error));
   const reload = () => api.get<TokenSummary[]>('/api/tokens').then(setTokens, fail);
-
-  const make = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const element = event.currentTarget;
-    setTrouble(null);
-    setCopied(false);
-    try {
-      const label = String(new FormData(element).get('label'));
-      setFresh((await api.post<{ token: string }>('/api/tokens', { label, right })).token);
-      element.reset();
-      await reload();
-    } catch (error) {
-      fail(error);
-    }
-  };
 
   return (
     <Card as="section" p="5" aria-label="Access tokens">
@@ -48,15 +42,15 @@ export function Tokens({ initial }: { initial: TokenSummary[] }) {
         </Link>
         .
       </Text>
-      <form onSubmit={make}>
+      <form {...formProps}>
         <Flex gap="3" wrap="wrap" align="end">
           <Box flex="2" minW="200px">
-            <Field label="What is it for?" name="label" required maxLength={80} placeholder="Nightly export" />
+            <Field label="What is it for?" maxLength={80} placeholder="Nightly export" {...field('label')} />
           </Box>
           <Choice
             label="It may"
-            value={right}
-            onChange={(value) => setRight(value as TokenRight)}
+            value={form.watch('right')}
+            onChange={(value) => form.setValue('right', value as TokenRight)}
             options={Object.entries(RIGHTS)}
           />
           <PrimaryButton type="submit">Make token</PrimaryButton>
@@ -100,8 +94,14 @@ export function Tokens({ initial }: { initial: TokenSummary[] }) {
             <Box flex="1" minW="0">
               <Text fontWeight="bold">{token.label}</Text>
               <Text fontSize="sm" color="softInk">
-                {RIGHTS[token.right]} · {lifeOf(token)} ·{' '}
-                {token.usedAt ? `last used ${when(token.usedAt)}` : 'never used'}
+                {RIGHTS[token.right]} · <Life token={token} /> ·{' '}
+                {token.usedAt ? (
+                  <>
+                    last used <Time at={token.usedAt} />
+                  </>
+                ) : (
+                  'never used'
+                )}
               </Text>
             </Box>
             {token.state === 'open' ? (
@@ -120,7 +120,11 @@ export function Tokens({ initial }: { initial: TokenSummary[] }) {
   );
 }
 
-function lifeOf({ state, expiresAt }: TokenSummary): string {
+function Life({ token: { state, expiresAt } }: { token: TokenSummary }) {
   if (state === 'revoked') return 'withdrawn';
-  return `${state === 'expired' ? 'expired' : 'until'} ${expiresAt.slice(0, 10)}`;
+  return (
+    <>
+      {state === 'expired' ? 'expired' : 'until'} <Time at={expiresAt} show="day" />
+    </>
+  );
 }

@@ -1,8 +1,9 @@
 import Joi from 'joi';
+import { typedText } from '@/core/forms/typed-text-schema';
 import { GUEST_COOKIE } from '@/server/access';
 import { enterByLink } from '@/server/links';
 import { enterByCode } from '@/server/meetings';
-import { answeringAnyone, limitDoor, readBody, typedText } from '../answering';
+import { answeringAnyone, limitDoor, readBody } from '../answering';
 
 const schema = Joi.object<{ name: string; token?: string; code?: string }>({
   name: typedText(60, 'your name'),

@@ -1,15 +1,10 @@
-import Joi from 'joi';
+import { projectSchema } from '@/core/forms/project-schema';
 import { createProject, listProjects } from '@/server/projects';
-import { answering, readBody, typedText } from '../answering';
-
-const schema = Joi.object<{ name: string; place: string }>({
-  name: typedText(120, 'the name'),
-  place: Joi.string().allow('').max(120).default('').label('the place'),
-});
+import { answering, readBody } from '../answering';
 
 export const GET = answering(({ actor }) => listProjects(actor));
 
 export const POST = answering(async ({ request, actor }) => {
-  const { name, place } = await readBody(request, schema);
+  const { name, place } = await readBody(request, projectSchema);
   return { id: await createProject(actor, name, place) };
 });

@@ -1,18 +1,10 @@
-import Joi from 'joi';
-import { TOKEN_RIGHTS, type TokenRight } from '@/core/rights';
+import { tokenSchema } from '@/core/forms/token-schema';
 import { createToken, listTokens } from '@/server/tokens';
-import { answering, readBody, typedText } from '../answering';
-
-const schema = Joi.object<{ label: string; right: TokenRight }>({
-  label: typedText(80, 'what it is for'),
-  right: Joi.string()
-    .valid(...TOKEN_RIGHTS)
-    .required(),
-});
+import { answering, readBody } from '../answering';
 
 export const GET = answering(({ actor }) => listTokens(actor));
 
 export const POST = answering(async ({ request, actor }) => {
-  const { label, right } = await readBody(request, schema);
+  const { label, right } = await readBody(request, tokenSchema);
   return createToken(actor, label, right);
 });

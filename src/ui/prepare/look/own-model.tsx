@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useStore } from 'zustand';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { Field, QuietButton } from '../../controls';
+import { useCheckedForm } from '../../forms/use-checked-form';
 import type { LookSession } from './look-session';
 
 interface OwnModelProps {
@@ -14,40 +15,26 @@ interface OwnModelProps {
 
 /** Publishes what is ticked as a model of its own; one stays here, for the next part or the rest. */
 export function OwnModel({ session, revisionId, frame }: OwnModelProps) {
-  const [name, setName] = useState('');
   const [sent, setSent] = useState<string | null>(null);
-  const busy = useStore(session.store, (state) => state.busy);
-  const publish = async () => {
-    if (await session.publishPart(revisionId, name.trim(), frame)) {
+  const { form, formProps, field } = useCheckedForm(
+    async () => (await import('@/core/forms/name-schema')).nameSchema,
+    { name: '' },
+    async ({ name }) => {
+      if (!(await session.publishPart(revisionId, name.trim(), frame))) return;
       setSent(name.trim());
-      setName('');
-    }
-  };
+      form.reset();
+    },
+  );
+  const busy = useStore(session.store, (state) => state.busy);
   return (
     <Box asChild borderTopWidth="1px" borderColor="seam" px="4" py="3" fontSize="sm">
       <details>
         <summary>Publish what is ticked as a model of its own</summary>
-        <Flex
-          as="form"
-          gap="2"
-          align="end"
-          mt="2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void publish();
-          }}
-        >
+        <Flex as="form" gap="2" align="end" mt="2" {...formProps}>
           <Box flex="1">
-            <Field
-              label="Name of the new model"
-              placeholder="Furniture"
-              maxLength={120}
-              required
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-            />
+            <Field label="Name of the new model" placeholder="Furniture" maxLength={120} {...field('name')} />
           </Box>
-          <QuietButton type="submit" disabled={busy || name.trim() === ''}>
+          <QuietButton type="submit" disabled={busy}>
             Publish the part
           </QuietButton>
         </Flex>

@@ -3,7 +3,8 @@ import { Box, Flex, Text } from '@chakra-ui/react';
 import type { StoreSource } from '@/core/project/model-store';
 import { QuietButton, Trouble } from '../../controls';
 import { Toggle } from '../../toggle';
-import { when } from '../../words';
+import type { ReactNode } from 'react';
+import { Time } from '../../time';
 
 interface SourceLineProps {
   source: StoreSource;
@@ -50,7 +51,7 @@ export function SourceLine({ source, onFollow, onTake, onRemove }: SourceLinePro
   );
 }
 
-function standing({ newest, taken, trouble, follow }: StoreSource): string {
+function standing({ newest, taken, trouble, follow }: StoreSource): ReactNode {
   if (!taken) return trouble ? 'Nothing was taken yet.' : `Version ${newest} is being fetched.`;
   const outcome = taken.code
     ? `published as ${taken.code}`
@@ -59,7 +60,10 @@ function standing({ newest, taken, trouble, follow }: StoreSource): string {
       : taken.state === 'ready'
         ? 'read, waiting to be looked at'
         : 'being published';
-  const last = `Version ${taken.version} of ${when(taken.at)}: ${outcome}.`;
-  if (newest <= taken.version) return last;
-  return `${last} ${follow && !trouble ? `Version ${newest} is being fetched.` : `Version ${newest} is there.`}`;
+  const next = follow && !trouble ? `Version ${newest} is being fetched.` : `Version ${newest} is there.`;
+  return (
+    <>
+      Version {taken.version} of <Time at={taken.at} />: {outcome}.{newest > taken.version ? ` ${next}` : null}
+    </>
+  );
 }

@@ -9,7 +9,8 @@ import { api, messageOf } from '../../api';
 import { Choice } from '../../choice';
 import { Field, PrimaryButton, QuietButton, Trouble } from '../../controls';
 import { Toggle } from '../../toggle';
-import { kilobytes, when } from '../../words';
+import { timeText } from '../../time';
+import { kilobytes } from '../../words';
 
 const NEW = 'new';
 
@@ -98,7 +99,7 @@ function Shelf({ folder, taken, onFolder, onFile }: ShelfProps) {
           const chosen = taken.some(({ fileId }) => fileId === file.id);
           const readable = isModelFile(file.name);
           const { number, bytes, at } = file.version;
-          const about = `version ${number}, ${when(at)}, ${kilobytes(bytes)}`;
+          const about = `version ${number}, ${timeText(at)}, ${kilobytes(bytes)}`;
           return (
             <Line
               key={file.id}

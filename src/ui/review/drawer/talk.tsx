@@ -2,6 +2,7 @@
 import { Box, Button, Flex, Input, Stack, Text } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import { PrimaryButton } from '../../controls';
+import { Time } from '../../time';
 import { useReview, useSession } from '../session-context';
 import type { Comment } from '@/core/project/comment';
 
@@ -47,7 +48,7 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
           {comment.guest ? ', guest' : ''}
         </Text>
         <Text fontSize="sm" color="softInk">
-          {comment.createdAt.slice(11, 16)}
+          <Time at={comment.createdAt} show="time" />
         </Text>
       </Flex>
       <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">

@@ -1,8 +1,9 @@
 'use client';
 import { Box, Button, Flex, Input, Text } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
-import { lazy, Suspense, useState, type FormEvent } from 'react';
-import { Card, PrimaryButton, QuietButton } from '../../controls';
+import { lazy, Suspense, useState } from 'react';
+import { Card, FieldError, PrimaryButton, QuietButton } from '../../controls';
+import { useCheckedForm } from '../../forms/use-checked-form';
 import { useReview, useSession } from '../session-context';
 import { ViewpointCard } from './viewpoint-card';
 
@@ -129,12 +130,16 @@ export function RunningOrder() {
 function SaveCard() {
   const session = useSession();
   const [open, setOpen] = useState(false);
-  const submit = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const name = String(new FormData(event.currentTarget).get('name')).trim();
-    setOpen(false);
-    if (name) void session.records.saveViewpoint(name);
-  };
+  const { form, formProps, field, isSubmitting } = useCheckedForm(
+    async () => (await import('@/core/forms/name-schema')).nameSchema,
+    { name: '' },
+    async ({ name }) => {
+      if (!(await session.records.saveViewpoint(name.trim()))) return;
+      form.reset();
+      setOpen(false);
+    },
+  );
+  const { error, ...name } = field('name');
   return (
     <Flex
       w={{ base: '130px', md: '160px' }}
@@ -148,19 +153,21 @@ function SaveCard() {
       p="2"
     >
       {open ? (
-        <form onSubmit={submit}>
+        <form {...formProps}>
           <Input
-            name="name"
             autoFocus
             aria-label="Name of the viewpoint"
+            aria-invalid={error ? true : undefined}
             placeholder="Name"
             size="sm"
             maxLength={120}
             bg="wool"
-            mb="2"
-            required
+            mb="1"
+            {...name}
+            onKeyDown={(event) => event.key === 'Escape' && setOpen(false)}
           />
-          <PrimaryButton type="submit" size="sm" minH="36px" w="full">
+          <FieldError error={error} />
+          <PrimaryButton type="submit" size="sm" minH="36px" w="full" mt="1" loading={isSubmitting}>
             Save
           </PrimaryButton>
         </form>

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { typedText } from '@/core/forms/typed-text-schema';
 import type { ElementRef } from '@/core/elements/element-ref';
 import { elementRefSchema } from '@/core/elements/element-set-schema';
 import type { Vec3 } from '@/core/math/mat4';
@@ -7,7 +8,7 @@ import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
 import { listComments, say } from '@/server/comments';
 import { receivePicture } from '@/server/pictures';
-import { answering, readBody, requestKey, typedText } from '../../../answering';
+import { answering, readBody, requestKey } from '../../../answering';
 
 interface Body {
   text: string;

@@ -1,11 +1,9 @@
-import Joi from 'joi';
+import { titleSchema } from '@/core/forms/name-schema';
 import { runningMeeting, startMeeting } from '@/server/meetings';
-import { answering, readBody, typedText } from '../../../answering';
-
-const schema = Joi.object<{ title: string }>({ title: typedText(120, 'the title') });
+import { answering, readBody } from '../../../answering';
 
 export const GET = answering(async ({ actor, params }) => ({ meeting: await runningMeeting(actor, params.id!) }));
 
 export const POST = answering(async ({ request, actor, params }) => ({
-  meeting: await startMeeting(actor, params.id!, (await readBody(request, schema)).title),
+  meeting: await startMeeting(actor, params.id!, (await readBody(request, titleSchema)).title),
 }));

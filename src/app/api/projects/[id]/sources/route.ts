@@ -1,7 +1,8 @@
 import Joi from 'joi';
+import { typedText } from '@/core/forms/typed-text-schema';
 import type { StoreSourceDraft } from '@/core/project/model-store';
 import { addSource, listSources } from '@/server/model-store/sources';
-import { answering, readBody, typedText } from '../../../answering';
+import { answering, readBody } from '../../../answering';
 
 const schema = Joi.object<StoreSourceDraft>({
   fileId: Joi.string().max(200).required(),

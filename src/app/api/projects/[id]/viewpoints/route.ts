@@ -1,9 +1,10 @@
 import Joi from 'joi';
+import { typedText } from '@/core/forms/typed-text-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
 import { receivePicture } from '@/server/pictures';
 import { listViewpoints, saveViewpoint } from '@/server/viewpoints';
-import { answering, readBody, requestKey, typedText } from '../../../answering';
+import { answering, readBody, requestKey } from '../../../answering';
 
 const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({
   name: typedText(120, 'the name'),

@@ -1,6 +1,7 @@
 import Joi from 'joi';
+import { typedText } from '@/core/forms/typed-text-schema';
 import { moveViewpoint, renameViewpoint, setViewpointDeleted } from '@/server/viewpoints';
-import { answering, readBody, typedText } from '../../../../answering';
+import { answering, readBody } from '../../../../answering';
 
 const schema = Joi.object<{ name?: string; index?: number; deleted?: boolean }>({
   name: typedText(120, 'the name').optional(),
