@@ -3,12 +3,14 @@ import { mkdir, mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
+import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { PlacementChoice } from '@/core/placement/placement';
 import { closeConnection, db } from '@/db/database';
-import { revisions, user } from '@/db/schema';
+import { models, revisions, user } from '@/db/schema';
 import { structureIfc } from '@/demo/library/structure';
 import type { Actor } from './access';
+import { LIVE_CHANNEL, type LiveNotice } from './broadcast';
 import { placeModel } from './placing';
 import { Problem } from './problems';
 import { createProject, stageModels, readProject } from './projects';
@@ -50,6 +52,10 @@ afterAll(async () => {
   await closeConnection();
 });
 
+async function removeModel(id: string): Promise<void> {
+  await db().delete(models).where(eq(models.id, id));
+}
+
 async function file(name: string, content: string): Promise<{ path: string; fileName: string }> {
   const path = join(folder, name);
   await writeFile(path, content);
@@ -57,6 +63,32 @@ async function file(name: string, content: string): Promise<{ path: string; file
 }
 
 describe('publishing through the real queue and a process of its own', () => {
+  it('tells how far a job is apart from what is published, so that an open Review does not fetch at every step', async () => {
+    const heard: string[] = [];
+    const listener = new pg.Client({ connectionString: process.env.DATABASE_URL });
+    await listener.connect();
+    listener.on('notification', ({ payload }) => {
+      const notice = JSON.parse(payload!) as LiveNotice;
+      if (notice.kind === 'project' && notice.projectId === project) heard.push(notice.event);
+    });
+    await listener.query(`listen ${LIVE_CHANNEL}`);
+    await settled(
+      await requestPublication(actor, {
+        projectId: project,
+        modelName: 'Told',
+        discipline: 'Structure',
+        note: '',
+        ...(await file('told.ifc', structureIfc())),
+      }),
+    );
+    await expect.poll(() => heard.includes('models-changed')).toBe(true);
+    await listener.end();
+    expect(heard.filter((event) => event === 'jobs-changed').length).toBeGreaterThan(2);
+    expect(heard.filter((event) => event === 'models-changed')).toHaveLength(1);
+    const made = (await readProject(actor, project)).models.find(({ name }) => name === 'Told')!;
+    await removeModel(made.id);
+  });
+
   it('numbers revisions of a model, keeps the source, answers facts, and newest means newest', async () => {
     const first = await settled(
       await requestPublication(actor, {

@@ -12,12 +12,15 @@ export class Refusal extends Error {
   }
 }
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+async function call<T>(method: string, path: string, body?: unknown, key?: string): Promise<T> {
   let answer: Response;
   try {
     answer = await fetch(path, {
       method,
-      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      headers: {
+        ...(body !== undefined && { 'Content-Type': 'application/json' }),
+        ...(key !== undefined && { 'Idempotency-Key': key }),
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
     });
   } catch {
@@ -34,7 +37,8 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 
 export const api = {
   get: <T>(path: string) => call<T>('GET', path),
-  post: <T>(path: string, body: unknown) => call<T>('POST', path, body),
+  /** @param key the same for every try of one request, where a second one must make nothing twice */
+  post: <T>(path: string, body: unknown, key?: string) => call<T>('POST', path, body, key),
   delete: <T>(path: string) => call<T>('DELETE', path),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
 };

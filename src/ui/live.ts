@@ -5,6 +5,8 @@ type Answer<T> = ({ ok: true } & T) | { ok: false; message: string };
 /** The server's word for somebody whom it does not know (any more). */
 const SIGNED_OUT = 'signed-out';
 const RETRY_MS = 1000;
+/** The server ends a connection on which more comes at once. */
+const MOST_LETTERS = 3_500_000;
 
 /** The page's live connection; comes back by itself when it breaks. */
 export class Live {
@@ -47,8 +49,10 @@ export class Live {
     return () => this.socket.off(event, listener as (payload: unknown) => void);
   }
 
-  /** @throws Error with the server's reason */
+  /** @throws Error with the server's reason, or that the message is too long for the line */
   async ask<T>(event: string, payload: object): Promise<T> {
+    if (JSON.stringify(payload).length > MOST_LETTERS)
+      throw new Error('That names too many elements one by one for the others to see it. Choose whole branches.');
     const answer = (await this.socket.timeout(10_000).emitWithAck(event, payload)) as Answer<T>;
     if (!answer.ok) throw new Error(answer.message);
     return answer;

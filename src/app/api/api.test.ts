@@ -164,8 +164,8 @@ describe('what is sent wrong', () => {
   };
 
   it('is refused with a sentence', async () => {
-    expect(await refused(makeProject, { name: '   ' })).toBe('400 Please check what you entered: the name is empty.');
-    expect(await refused(say, {})).toMatch(/^400 .*the comment is required/);
+    expect(await refused(makeProject, { name: '   ' })).toBe('400 Please check what you entered: the name is missing.');
+    expect(await refused(say, {})).toMatch(/^400 .*the comment is missing/);
     expect(await refused(say, { text: 'x'.repeat(4001) })).toMatch(/^400 .*4000 characters/);
     expect(await refused(say, { text: 'x', anchor: { element: null, point: [1, 2, 1e99] } })).toMatch(/^400/);
     for (const picture of ['data:image/svg+xml,<svg/>', STUB])
@@ -218,7 +218,7 @@ describe('the door', () => {
   it('asks for a name and for one of code and link', async () => {
     const sentence = async (body: unknown) =>
       ((await (await knock(body, '10.1.1.2')).json()) as { title: string }).title;
-    expect(await sentence({ name: ' ', code: '123456' })).toContain('your name is empty');
+    expect(await sentence({ name: ' ', code: '123456' })).toContain('your name is missing');
     expect(await sentence({ name: 'A', code: '12 34' })).toContain('six digits');
     expect(await sentence({ name: 'A' })).toMatch(/must contain at least one of/);
   });

@@ -105,9 +105,13 @@ export class ReviewSession {
     this.store.setState({ drawer: this.state.drawer === page ? null : page });
   }
 
-  /** Says something at the picked place. Returns whether it is stored; what was written stays if not. */
-  async say(text: string): Promise<boolean> {
-    const said = await this.records.say(text, this.state.draft);
+  /**
+   * Says something at the picked place. Returns whether it is stored; what was written stays if not.
+   *
+   * @param key the same for every try to say this
+   */
+  async say(text: string, key: string): Promise<boolean> {
+    const said = await this.records.say(text, this.state.draft, key);
     if (said) {
       this.setTool('move');
       this.store.setState({ drawer: 'talk' });

@@ -1,3 +1,4 @@
+import { v4 as uuidv4 } from 'uuid';
 import type { Comment } from '@/core/project/comment';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import type { StageHit } from '@/stage/stage';
@@ -51,10 +52,14 @@ export class Records {
     });
   }
 
-  /** Stores a comment with the current view, at `place` if one was picked. Returns whether it is stored. */
-  async say(text: string, place: StageHit | null): Promise<boolean> {
+  /**
+   * Stores a comment with the current view, at `place` if one was picked. Returns whether it is stored.
+   *
+   * @param key the same for every try to say this
+   */
+  async say(text: string, place: StageHit | null, key = uuidv4()): Promise<boolean> {
     return guarded(this.store, async () => {
-      await api.post(`${this.base}/comments`, {
+      const comment = {
         text,
         ...(place && {
           anchor: { element: place.element, point: place.point },
@@ -62,14 +67,15 @@ export class Records {
         }),
         view: this.view.current(),
         picture: await this.view.picture(COMMENT_WIDTH, place?.point ?? null),
-      });
+      };
+      await api.post(`${this.base}/comments`, comment, key);
       await this.reloadComments();
     });
   }
 
-  async reply(replyTo: string, text: string): Promise<boolean> {
+  async reply(replyTo: string, text: string, key = uuidv4()): Promise<boolean> {
     return guarded(this.store, async () => {
-      await api.post(`${this.base}/comments`, { text, replyTo });
+      await api.post(`${this.base}/comments`, { text, replyTo }, key);
       await this.reloadComments();
     });
   }

@@ -1,6 +1,7 @@
 'use client';
 import { Box, Flex, Text, Textarea } from '@chakra-ui/react';
 import { useState } from 'react';
+import { v4 as uuidv4 } from 'uuid';
 import { Card, PrimaryButton, QuietButton } from '../../../controls';
 import { useReview, useSession } from '../../session-context';
 
@@ -16,12 +17,13 @@ export function SayTray() {
 
 function Writing({ name }: { name: string }) {
   const session = useSession();
+  const [key] = useState(uuidv4);
   const [text, setText] = useState('');
   const [busy, setBusy] = useState(false);
   const send = async () => {
     if (!text.trim()) return;
     setBusy(true);
-    if (!(await session.say(text.trim()))) setBusy(false);
+    if (!(await session.say(text.trim(), key))) setBusy(false);
   };
   return (
     <Card p="4" w="300px" role="group" aria-label="Say something">
