@@ -233,6 +233,19 @@ describe('rights on the wire', () => {
     expect(ines.connected).toBe(true);
   });
 
+  it('let the lead hide very many single elements without losing the line', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
+    const guids = Array.from({ length: 49_000 }, (_, i) => `2O2Fr$t4X7Zf8NOew${String(i).padStart(5, '0')}`);
+    const shown = [{ also: [] }, { except: [{ is: 'element', guids }] }];
+    const heard = once<SettledEvent>(bo, 'settled', ({ event }) => event.type === 'view-changed');
+    const answer = await ask(ines, 'act', changed({ visibility: { shown, hiddenModels: [] } }));
+    expect(answer.ok).toBe(true);
+    const { event } = await heard;
+    expect(event).toMatchObject({ change: { visibility: { shown } } });
+    expect(ines.connected).toBe(true);
+  });
+
   it('slow down who sends too much', async () => {
     const ines = await inMeeting(nodes[0], lead);
     const answers = await Promise.all(Array.from({ length: 70 }, () => ask(ines, 'act', changed({ camera: CAMERA }))));

@@ -17,7 +17,7 @@ describe('what is typed into a form', () => {
       'the password is missing',
     ]);
     expect(faults(nameSchema, {})).toEqual(['the name is missing']);
-    expect(faults(nameSchema, { name: 'x'.repeat(121) })).toEqual(['the name is longer than 120 letters']);
+    expect(faults(nameSchema, { name: 'x'.repeat(121) })).toEqual(['the name is longer than 120 characters']);
     expect(faults(commentTextSchema, { text: '\n\t' })).toEqual(['the comment is missing']);
     expect(faults(passwordSchema, { present: 'old', next: 'short' })).toEqual([
       'the new password has fewer than eight letters',

@@ -12,6 +12,6 @@ export function typedText(max: number, label: string): Joi.StringSchema {
       'string.pattern.base': empty,
       'string.empty': empty,
       'any.required': empty,
-      'string.max': `${label} is longer than ${max} letters`,
+      'string.max': `${label} is longer than ${max} characters`,
     });
 }

@@ -17,7 +17,7 @@ export function SayTray() {
 
 function Writing({ name }: { name: string }) {
   const session = useSession();
-  const [key] = useState(uuidv4);
+  const [key] = useState(() => uuidv4());
   const [text, setText] = useState('');
   const [busy, setBusy] = useState(false);
   const send = async () => {
