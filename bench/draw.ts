@@ -6,7 +6,7 @@ import { AS_IN_FILE } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import type { CameraPose } from '@/core/view/camera';
 import { readModel } from '@/formats/read-model';
-import { placeGeometry } from '@/publish/element-geometry';
+import { placeGeometry } from '@/publish/geometry/element-geometry';
 import { publishModel } from '@/publish/publish-model';
 import type { DrawFigures, PlainElement } from './draw-page';
 import { launchChromium, serveStage } from '../tests/support/stage-server';

@@ -102,11 +102,11 @@ function heard<T = CrowdReport>(from: ChildProcess): Promise<T> {
 
 /** A project with a meeting, its lead and its guests. */
 async function gather() {
-  const { createProject } = await import('@/server/projects');
-  const { startMeeting } = await import('@/server/meetings');
-  const { createLink, enterByLink } = await import('@/server/links');
+  const { createProject } = await import('@/server/projects/projects');
+  const { startMeeting } = await import('@/server/review/meetings');
+  const { createLink, enterByLink } = await import('@/server/access/links');
   const { testAccount } = await import('@/server/test-people');
-  const { GUEST_COOKIE } = await import('@/server/access');
+  const { GUEST_COOKIE } = await import('@/server/access/access');
   const lead = await testAccount('Lead');
   const project = await createProject(lead.actor, 'Meeting', '');
   const { id } = await startMeeting(lead.actor, project, 'Round');

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { ModelFileError } from '@/formats/model-file-error';
-import { COLLECTING, THRIFTY } from '@/publish/converter-process';
+import { COLLECTING, THRIFTY } from '@/publish/conversion/converter-process';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
 

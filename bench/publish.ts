@@ -6,9 +6,9 @@ import { promisify } from 'node:util';
 import { build } from 'esbuild';
 import { bundleConverter } from '@/cli/build';
 import { practiceIfc } from '@/demo/practice';
-import { convert } from '@/publish/convert';
-import { endSpareConverter } from '@/publish/spare-converter';
-import { PRACTICE_ROUNDS } from '@/publish/warm-converter';
+import { convert } from '@/publish/conversion/convert';
+import { endSpareConverter } from '@/publish/conversion/spare-converter';
+import { PRACTICE_ROUNDS } from '@/publish/conversion/warm-converter';
 import { withInputs } from './inputs';
 import { round, seconds, summarise, tell } from './measure';
 

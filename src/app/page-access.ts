@@ -1,7 +1,7 @@
 import { headers } from 'next/headers';
 import { notFound, redirect } from 'next/navigation';
-import { actorOf, type Actor } from '@/server/access';
-import { hasOutbox } from '@/server/outbox';
+import { actorOf, type Actor } from '@/server/access/access';
+import { hasOutbox } from '@/server/mail/outbox';
 import { Problem } from '@/server/problems';
 import type { Account } from '@/ui/frame/account-menu';
 

@@ -54,7 +54,11 @@ async function unlessBuilt(home: string, folder: string, make: () => void | Prom
 }
 
 /** The conversion process and its threads. */
-const CONVERTER = ['src/publish/convert-process', 'src/publish/core-thread', 'src/formats/ifc/tessellate-thread'];
+const CONVERTER = [
+  'src/publish/conversion/convert-process',
+  'src/publish/threads/second-thread',
+  'src/formats/ifc/tessellate-thread',
+];
 
 /** Bundles the conversion process and its threads into a folder within the checkout, where they find their packages. */
 export async function bundleConverter(home: string, folder: string): Promise<void> {

@@ -47,7 +47,7 @@ async function serve(demo: boolean): Promise<void> {
       await seedDemo(step);
       if (sampleStore) await seedStore(sampleStore, step);
       // Seeding used the database and the queue from this process; from here on it only supervises.
-      await (await (await import('@/server/queue')).queue()).stop({ graceful: false });
+      await (await (await import('@/server/publishing/queue')).queue()).stop({ graceful: false });
       await (await import('@/db/database')).closeConnection();
       console.log(`\n${pc.bold('Demo accounts')} (password ${pc.bold(DEMO_PASSWORD)}):`);
       for (const { name, email, role } of DEMO_ACCOUNTS) console.log(`  ${email.padEnd(32)} ${name}, ${role}`);
@@ -132,7 +132,7 @@ program
     try {
       await supervisor.database();
       const password = options.password ?? (await import('node:crypto')).randomBytes(9).toString('base64url');
-      await (await import('@/server/accounts')).createAccount(options.name, email, password);
+      await (await import('@/server/access/accounts')).createAccount(options.name, email, password);
       console.log(`${email} can sign in${options.password ? '' : ` with the password ${password}`}`);
     } finally {
       await (await import('@/db/database')).closeConnection();

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { ModelFileError } from '@/formats/model-file-error';
-import { convert } from '@/publish/convert';
+import { convert } from '@/publish/conversion/convert';
 import { config } from '@/server/config';
 import { gatherParts, withOneFile } from './model-parts';
 

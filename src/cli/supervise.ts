@@ -5,7 +5,7 @@ import getPort from 'get-port';
 import { startCluster, type Cluster } from '@/db/cluster';
 import { freePort } from '@/db/free-port';
 import { migrateDatabase } from '@/db/migrate';
-import { dieWithParent } from '@/publish/die-with-parent';
+import { dieWithParent } from '@/publish/conversion/die-with-parent';
 import { keyedHash } from '@/server/config';
 
 const READY_MS = 60_000;

@@ -1,8 +1,8 @@
 import { practiceIfc } from '@/demo/practice';
-import { queue } from '@/server/queue';
-import { startWorker } from '@/server/publish-worker';
+import { queue } from '@/server/publishing/queue';
+import { startWorker } from '@/server/publishing/publish-worker';
 import { removeAbandonedWork } from '@/server/storage/work-folder';
-import { removeAbandonedUploads } from '@/server/uploads';
+import { removeAbandonedUploads } from '@/server/publishing/uploads';
 
 const TIDY_MS = 60 * 60 * 1000;
 

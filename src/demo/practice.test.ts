@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { readModel } from '@/formats/read-model';
-import { placeGeometry } from '@/publish/element-geometry';
+import { placeGeometry } from '@/publish/geometry/element-geometry';
 import { examine } from '@/publish/examination/examine';
 import { prepare } from '@/publish/prepare';
 import { practiceIfc } from './practice';

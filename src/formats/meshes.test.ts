@@ -2,7 +2,7 @@ import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { placeGeometry, type Piece } from '@/publish/element-geometry';
+import { placeGeometry, type Piece } from '@/publish/geometry/element-geometry';
 import type { BuildingModel } from './building-model';
 import { extrusion, ifcFile, proxy, rectangle } from './ifc/test-file';
 import { ModelFileError } from './model-file-error';

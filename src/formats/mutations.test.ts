@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Document, NodeIO } from '@gltf-transform/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { convert } from '@/publish/convert';
+import { convert } from '@/publish/conversion/convert';
 import { trees } from './gltf/test-trees';
 import { cube, drum } from './ifc/test-breps';
 import { extrusion, ifcFile, proxy, rectangle } from './ifc/test-file';

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Document, NodeIO } from '@gltf-transform/core';
 import { EXTMeshGPUInstancing, KHRTextureTransform } from '@gltf-transform/extensions';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { placeGeometry } from '@/publish/element-geometry';
+import { placeGeometry } from '@/publish/geometry/element-geometry';
 import { categoryName } from './ifc/ifc-model';
 import { ModelFileError } from './model-file-error';
 import { readModel } from './read-model';

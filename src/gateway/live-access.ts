@@ -1,4 +1,4 @@
-import { actorOf, mayEnter } from '@/server/access';
+import { actorOf, mayEnter } from '@/server/access/access';
 import { projectRoom } from '@/server/broadcast';
 import type { LiveServer, LiveSocket } from './live-server';
 import { webHeaders } from './web-headers';

@@ -1,7 +1,7 @@
 import pg from 'pg';
 import type { Server } from 'socket.io';
 import { LIVE_CHANNEL, meetingRoom, personRoom, projectRoom, type LiveNotice } from '@/server/broadcast';
-import { settledEvent } from '@/server/meeting-log';
+import { settledEvent } from '@/server/review/meeting-log';
 
 const RETRY_MS = 1000;
 

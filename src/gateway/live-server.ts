@@ -1,5 +1,5 @@
 import type { Server, Socket } from 'socket.io';
-import type { Actor } from '@/server/access';
+import type { Actor } from '@/server/access/access';
 
 type Events = Record<string, (...args: unknown[]) => void>;
 

@@ -1,5 +1,5 @@
 import { meetingRoom } from '@/server/broadcast';
-import { meetingState, settle } from '@/server/meeting-log';
+import { meetingState, settle } from '@/server/review/meeting-log';
 import type { LiveServer, LiveSocket } from './live-server';
 
 /** A person whose connection breaks is still there for this long. */

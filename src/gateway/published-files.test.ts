@@ -8,12 +8,12 @@ import { v7 as uuidv7 } from 'uuid';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeConnection, db } from '@/db/database';
 import { models, revisions } from '@/db/schema';
-import { revokeLink } from '@/server/links';
-import { createProject } from '@/server/projects';
+import { revokeLink } from '@/server/access/links';
+import { createProject } from '@/server/projects/projects';
 import { storagePath } from '@/server/storage/local-folder';
 import { revisionKey } from '@/server/storage/storage';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
-import { createToken } from '@/server/tokens';
+import { createToken } from '@/server/access/tokens';
 import { servePublished } from './published-files';
 
 let server: Server;

@@ -1,8 +1,8 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { requireActor } from '@/server/access';
+import { requireActor } from '@/server/access/access';
 import { Problem, problemBody } from '@/server/problems';
-import { authoriseRevision } from '@/server/projects';
-import { findByContent } from '@/server/publishing';
+import { authoriseRevision } from '@/server/projects/projects';
+import { findByContent } from '@/server/publishing/publishing';
 import { revisionKey, storage } from '@/server/storage/storage';
 import { storeTrouble } from '@/server/storage/trouble';
 import { webHeaders } from './web-headers';

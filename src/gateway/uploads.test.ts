@@ -4,10 +4,10 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { closeConnection } from '@/db/database';
-import { createProject } from '@/server/projects';
+import { createProject } from '@/server/projects/projects';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
-import { createToken } from '@/server/tokens';
-import { finishedUpload, removeAbandonedUploads } from '@/server/uploads';
+import { createToken } from '@/server/access/tokens';
+import { finishedUpload, removeAbandonedUploads } from '@/server/publishing/uploads';
 import { UPLOAD_PATH, uploadServer } from './uploads';
 
 let server: Server;

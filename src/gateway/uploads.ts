@@ -2,10 +2,10 @@ import { mkdirSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
-import { requireActor } from '@/server/access';
+import { requireActor } from '@/server/access/access';
 import { config } from '@/server/config';
 import { Problem } from '@/server/problems';
-import { uploadFolder } from '@/server/uploads';
+import { uploadFolder } from '@/server/publishing/uploads';
 
 export const UPLOAD_PATH = '/uploads';
 

@@ -9,18 +9,18 @@ import { isEmptyBox } from '@/core/math/box3';
 import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel } from '@/formats/building-model';
 import { ModelFileError } from '@/formats/model-file-error';
-import { Cores } from './cores';
+import { Threads } from './threads/threads';
 import { buildDetail } from './detail/build-detail';
-import type { PlacedGeometry } from './element-geometry';
+import type { PlacedGeometry } from './geometry/element-geometry';
 import { mend } from './examination/mend';
-import { writePictures } from './pictures';
-import { plainBytes } from './plain-bytes';
+import { writePictures } from './pictures/pictures';
+import { plainBytes } from './tiles/plain-bytes';
 import { prepare, type Prepared } from './prepare';
 import type { PublishedRevision, PublishOptions } from './publish-model';
-import type { StageClock } from './stage-clock';
-import { writeBoth, writeTileset } from './write-tileset';
+import type { PhaseClock } from './phase-clock';
+import { writeBoth, writeTileset } from './tiles/write-tileset';
 
-export { FacetsAhead } from './merge-facets';
+export { FacetsAhead } from './geometry/merge-facets';
 
 /** Pixels. */
 const PREVIEW = { width: 640, height: 400 };
@@ -38,7 +38,7 @@ export async function makeRevision(
   bytes: number,
   options: PublishOptions,
   thread: Worker | null,
-  clock: StageClock,
+  clock: PhaseClock,
 ): Promise<PublishedRevision> {
   const progress = (stage: PublishStage, from: number, to: number) => (share: number) =>
     options.onProgress?.(stage, from + (to - from) * share);
@@ -49,8 +49,8 @@ export async function makeRevision(
   const { placed, withheld, newCategories, changes, plain, merged } = prepared;
   const agreed = settings.mend ?? [];
   refuseEmpty(placed, prepared, options);
-  const cores = new Cores(thread);
-  const examining = cores.beside('examine', { model: withoutFacts(prepared.model), geometry: placed });
+  const threads = new Threads(thread);
+  const examining = threads.beside('examine', { model: withoutFacts(prepared.model), geometry: placed });
   // Without anything to mend, the tiles need not wait for what is noticed.
   const { model, geometry, mended } =
     agreed.length > 0
@@ -66,15 +66,15 @@ export async function makeRevision(
   );
   const index = buildIndex(model, geometry);
   const [tiles, preview, { findings }, indexSizes] = await Promise.all([
-    buildDetail(geometry, cores, progress('tiling', 0.6, 0.77)).then((detail) =>
-      writeTileset(detail, geometry, pictures, options.outFolder, cores, progress('tiling', 0.77, 0.97)),
+    buildDetail(geometry, threads, progress('tiling', 0.6, 0.77)).then((detail) =>
+      writeTileset(detail, geometry, pictures, options.outFolder, threads, progress('tiling', 0.77, 0.97)),
     ),
     // By this thread, as long as the other is busy with the above.
-    cores.anywhere('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
+    threads.anywhere('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
     examining,
     writeIndex(index, geometry, options.outFolder),
   ]);
-  cores.end();
+  threads.end();
   if (!tiles)
     throw new ModelFileError(
       'nothing-inside',

@@ -1,11 +1,11 @@
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { BuildingModel } from '@/formats/building-model';
-import { placeGeometry, type PlacedGeometry } from './element-geometry';
-import { mergeFacets } from './merge-facets';
-import { plainBytes } from './plain-bytes';
-import { reveal } from './reveal';
-import { shareGeometries } from './share-geometries';
+import { placeGeometry, type PlacedGeometry } from './geometry/element-geometry';
+import { mergeFacets } from './geometry/merge-facets';
+import { plainBytes } from './tiles/plain-bytes';
+import { reveal } from './reveal/reveal';
+import { shareGeometries } from './geometry/share-geometries';
 import { changeSurfaces } from './surfaces/change-surfaces';
 
 /** What is to be published: elements with their triangles in place, and what was done so far. */

@@ -10,8 +10,8 @@ import { readModel } from '@/formats/read-model';
 import { RestingThread } from '@/formats/resting-thread';
 import { startThread } from '@/formats/start-thread';
 import type * as MakeRevision from './make-revision';
-import type { FacetsAhead } from './merge-facets';
-import { StageClock } from './stage-clock';
+import type { FacetsAhead } from './geometry/merge-facets';
+import { PhaseClock } from './phase-clock';
 
 export interface PublishOptions {
   fileName: string;
@@ -42,7 +42,7 @@ const WORTH_A_THREAD = 1_000_000;
  * @throws ModelFileError with a sentence for the user if the file cannot be published
  */
 export async function publishModel(path: string, options: PublishOptions): Promise<PublishedRevision> {
-  const clock = new StageClock();
+  const clock = new PhaseClock();
   const { size } = await stat(path);
   const next = new Next(size >= WORTH_A_THREAD);
   let isDone = false;
@@ -67,7 +67,7 @@ export async function publishModel(path: string, options: PublishOptions): Promi
   }
 }
 
-const secondThread = new RestingThread(() => startThread(import.meta.url, './core-thread'));
+const secondThread = new RestingThread(() => startThread(import.meta.url, './threads/second-thread'));
 
 /** What comes after reading, and its thread. */
 class Next {

@@ -4,17 +4,17 @@ import { emptyMeeting, reduceMeeting, type MeetingEvent } from '@/core/meeting/m
 import { INITIAL_VIEW, type ViewChange } from '@/core/view/view-state';
 import { closeConnection, db } from '@/db/database';
 import { account as credentials, guests, links, user } from '@/db/schema';
-import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access';
-import { createAccount } from './accounts';
-import { auth } from './auth';
-import { commentsCsv, listComments, say, setCommentStatus } from './comments';
-import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './links';
-import { eventsAfter, meetingState, settle } from './meeting-log';
-import { enterByCode, participantFor, runningMeeting, startMeeting } from './meetings';
-import { meetingMinutes } from './minutes';
+import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access/access';
+import { createAccount } from './access/accounts';
+import { auth } from './access/auth';
+import { commentsCsv, listComments, say, setCommentStatus } from './review/comments';
+import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './access/links';
+import { eventsAfter, meetingState, settle } from './review/meeting-log';
+import { enterByCode, participantFor, runningMeeting, startMeeting } from './review/meetings';
+import { meetingMinutes } from './review/minutes';
 import { Problem } from './problems';
-import { addMember, createProject, listProjects, readProject } from './projects';
-import { listViewpoints, moveViewpoint, saveViewpoint, setViewpointDeleted } from './viewpoints';
+import { addMember, createProject, listProjects, readProject } from './projects/projects';
+import { listViewpoints, moveViewpoint, saveViewpoint, setViewpointDeleted } from './review/viewpoints';
 
 const view = {
   ...INITIAL_VIEW,

@@ -1,7 +1,7 @@
-import { GUEST_COOKIE, actorOf, type Actor } from './access';
-import { createAccount } from './accounts';
-import { auth } from './auth';
-import { createLink, enterByLink } from './links';
+import { GUEST_COOKIE, actorOf, type Actor } from './access/access';
+import { createAccount } from './access/accounts';
+import { auth } from './access/auth';
+import { createLink, enterByLink } from './access/links';
 
 /** Somebody in a test, with the cookie that their browser would send. */
 export interface TestPerson {

@@ -1,6 +1,6 @@
 import type Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
-import { requireActor, type Actor } from '@/server/access';
+import { requireActor, type Actor } from '@/server/access/access';
 import { notFound, Problem, problemBody } from '@/server/problems';
 import { storeTrouble } from '@/server/storage/trouble';
 

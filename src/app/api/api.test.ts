@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { INITIAL_VIEW } from '@/core/view/view-state';
 import { closeConnection } from '@/db/database';
-import { addMember, createProject } from '@/server/projects';
+import { addMember, createProject } from '@/server/projects/projects';
 import { testAccount, testGuest } from '@/server/test-people';
 import { POST as enter } from './enter/route';
 import { GET as listJobs } from './jobs/route';

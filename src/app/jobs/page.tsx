@@ -1,6 +1,6 @@
 import { redirect } from 'next/navigation';
-import { listJobs } from '@/server/jobs';
-import { listProjects } from '@/server/projects';
+import { listJobs } from '@/server/publishing/jobs';
+import { listProjects } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Jobs } from '@/ui/jobs/jobs';
 import { accountOf, pageActor } from '../page-access';

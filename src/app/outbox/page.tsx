@@ -1,5 +1,5 @@
 import { notFound, redirect } from 'next/navigation';
-import { hasOutbox, listOutbox } from '@/server/outbox';
+import { hasOutbox, listOutbox } from '@/server/mail/outbox';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Outbox } from '@/ui/outbox/outbox';
 import { accountOf, pageActor } from '../page-access';

@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation';
-import { listProjects } from '@/server/projects';
+import { listProjects } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { ProjectList } from '@/ui/projects/project-list';
 import { accountOf, pageActor } from '../page-access';

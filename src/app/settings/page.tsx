@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation';
-import { listTokens } from '@/server/tokens';
+import { listTokens } from '@/server/access/tokens';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Settings } from '@/ui/settings/settings';
 import { accountOf, pageActor } from '../page-access';

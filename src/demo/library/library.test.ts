@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BuildingModel } from '@/formats/building-model';
 import { readModel } from '@/formats/read-model';
-import { placeGeometry } from '@/publish/element-geometry';
+import { placeGeometry } from '@/publish/geometry/element-geometry';
 import { examine } from '@/publish/examination/examine';
 import { architectureIfc } from './architecture';
 import { CHANGES_P02, CHANGES_P03 } from './changes';

@@ -1,5 +1,5 @@
 import { boxCorner, emptyBox, expandByPoint } from '@/core/math/box3';
-import { usedVertices } from '../used-vertices';
+import { usedVertices } from '../geometry/used-vertices';
 import type { DetailPart } from './split-pieces';
 import { SurfaceDistance } from './surface-distance';
 

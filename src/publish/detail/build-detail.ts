@@ -1,7 +1,7 @@
-import type { Cores } from '../cores';
-import type { PlacedGeometry } from '../element-geometry';
-import { findShares } from '../shares';
-import { smoothAll } from '../smooth';
+import type { Threads } from '../threads/threads';
+import type { PlacedGeometry } from '../geometry/element-geometry';
+import { findShares } from '../geometry/shares';
+import { smoothAll } from '../geometry/smooth';
 import { Coarsener } from './coarsen';
 import { buildLevels, type DetailNode } from './levels';
 import { splitPieces, type TileLimits } from './split-pieces';
@@ -23,7 +23,7 @@ export interface Detail {
 /** Says what is curved, splits pieces into parts that fit into tiles, and builds levels of detail above them. */
 export async function buildDetail(
   geometry: PlacedGeometry,
-  cores: Cores,
+  threads: Threads,
   onProgress: (share: number) => void,
 ): Promise<Detail> {
   const { pieces: filled, origins } = withTriangles(geometry);
@@ -35,7 +35,7 @@ export async function buildDetail(
   const tree = splitPieces(pieces, limits, shares);
   // Without what they share: it would take the places of all pieces along.
   const coarsener = new Coarsener((parts, allowed) =>
-    cores.anywhere('coarsen', { parts: parts.map((part) => ({ ...part, share: null })), allowed }),
+    threads.anywhere('coarsen', { parts: parts.map((part) => ({ ...part, share: null })), allowed }),
   );
   const top = await buildLevels(tree, wholes, limits, coarsener);
   onProgress(1);

@@ -1,9 +1,9 @@
 import { SphereGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
 import { multiply } from '@/core/math/mat4';
-import { placeGeometry } from '../element-geometry';
-import { findShares } from '../shares';
-import { smoothAll } from '../smooth';
+import { placeGeometry } from '../geometry/element-geometry';
+import { findShares } from '../geometry/shares';
+import { smoothAll } from '../geometry/smooth';
 import { meshModel, moved } from '../test-model';
 import { Coarsener } from './coarsen';
 import { splitPieces, type DetailPart } from './split-pieces';

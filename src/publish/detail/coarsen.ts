@@ -1,8 +1,8 @@
 import { middleSide, type Box3 } from '@/core/math/box3';
 import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
-import { movePositions } from '../element-geometry';
-import { SAME_PLACE, type Share } from '../shares';
-import { turnNormals } from '../smooth';
+import { movePositions } from '../geometry/element-geometry';
+import { SAME_PLACE, type Share } from '../geometry/shares';
+import { turnNormals } from '../geometry/smooth';
 import { boxBody } from './body';
 import { simplify } from './simplify';
 import type { DetailPart } from './split-pieces';

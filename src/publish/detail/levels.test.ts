@@ -1,8 +1,8 @@
 import { SphereGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
-import { placeGeometry } from '../element-geometry';
-import { plainSurfaces } from '../pictures';
-import { smooth } from '../smooth';
+import { placeGeometry } from '../geometry/element-geometry';
+import { plainSurfaces } from '../pictures/pictures';
+import { smooth } from '../geometry/smooth';
 import { field, meshModel, moved, SQUARE } from '../test-model';
 import { buildLevels, firstLook, type DetailNode } from './levels';
 import { seenFromOutside } from './seen-from-outside';

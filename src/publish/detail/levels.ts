@@ -1,5 +1,5 @@
 import { boxDiagonal, emptyBox, expandByBox, type Box3 } from '@/core/math/box3';
-import type { Surface } from '../pictures';
+import type { Surface } from '../pictures/pictures';
 import { Coarsener, thickness } from './coarsen';
 import { seenFromOutside } from './seen-from-outside';
 import { joinParts, joinVertices, simplify, simplifyRoughly } from './simplify';

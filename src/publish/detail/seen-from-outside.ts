@@ -1,8 +1,8 @@
 import type { Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
-import type { Piece } from '../element-geometry';
-import type { Surface } from '../pictures';
-import { Raster, viewFrom } from '../raster';
+import type { Piece } from '../geometry/element-geometry';
+import type { Surface } from '../pictures/pictures';
+import { Raster, viewFrom } from '../preview/raster';
 
 const SIDE = 192;
 

@@ -1,6 +1,6 @@
 import { BoxGeometry, SphereGeometry, type BufferGeometry } from 'three';
 import { describe, expect, it } from 'vitest';
-import { placeGeometry } from '../element-geometry';
+import { placeGeometry } from '../geometry/element-geometry';
 import { field, meshModel, moved } from '../test-model';
 import { boxBody } from './body';
 import { simplify } from './simplify';

@@ -2,9 +2,9 @@ import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { emptyBox, expandByPoint } from '@/core/math/box3';
 import { nearZero } from '@/core/mesh/near-zero';
 import { uniqueRows } from '@/core/mesh/unique-rows';
-import { latticeStep } from '../curved-normals';
-import { pickVertices } from '../smooth';
-import { usedVertices, withoutUnused } from '../used-vertices';
+import { latticeStep } from '../geometry/curved-normals';
+import { pickVertices } from '../geometry/smooth';
+import { usedVertices, withoutUnused } from '../geometry/used-vertices';
 import type { DetailPart } from './split-pieces';
 import { collapseDistance } from './surface-distance';
 

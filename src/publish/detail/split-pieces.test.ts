@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { boxSize, emptyBox, expandByBox } from '@/core/math/box3';
 import { identity } from '@/core/math/mat4';
-import { placeGeometry, type Piece } from '../element-geometry';
+import { placeGeometry, type Piece } from '../geometry/element-geometry';
 import { field, meshModel, moved, SQUARE } from '../test-model';
 import { splitPieces, type PartTree, type TileLimits } from './split-pieces';
 

@@ -1,8 +1,8 @@
 import { ascendingRows } from '@/core/ascending-rows';
 import { boxSize, emptyBox, expandByPoint, longestSide, type Box3 } from '@/core/math/box3';
-import type { Piece } from '../element-geometry';
-import type { Share } from '../shares';
-import { withoutUnused } from '../used-vertices';
+import type { Piece } from '../geometry/element-geometry';
+import type { Share } from '../geometry/shares';
+import { withoutUnused } from '../geometry/used-vertices';
 
 /** How much one tile may hold. */
 export interface TileLimits {

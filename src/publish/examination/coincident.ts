@@ -1,6 +1,6 @@
 import { ascendingRows } from '@/core/ascending-rows';
 import type { BuildingModel, SurfaceMaterial } from '@/formats/building-model';
-import type { Piece } from '../element-geometry';
+import type { Piece } from '../geometry/element-geometry';
 import type { Check, Examined } from './examined';
 import { largeFaces } from './large-faces';
 import { isSamePlane, NEAR, SharedPlane, type Patience, type Plane } from './shared-plane';

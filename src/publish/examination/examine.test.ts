@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { multiply } from '@/core/math/mat4';
 import type { BuildingModel } from '@/formats/building-model';
-import { placeGeometry } from '../element-geometry';
+import { placeGeometry } from '../geometry/element-geometry';
 import { field, meshModel, moved, SQUARE } from '../test-model';
 import { examine } from './examine';
 import { mend } from './mend';

@@ -1,6 +1,6 @@
 import type { Finding, FindingKind } from '@/core/examination/finding';
 import type { BuildingModel } from '@/formats/building-model';
-import type { PlacedGeometry } from '../element-geometry';
+import type { PlacedGeometry } from '../geometry/element-geometry';
 import { findCoincident, type CoveredPlane } from './coincident';
 import { findDuplicates } from './duplicates';
 import { examined, type Check } from './examined';

@@ -1,6 +1,6 @@
 import type { Box3 } from '@/core/math/box3';
 import type { BuildingModel } from '@/formats/building-model';
-import type { Piece, PlacedGeometry } from '../element-geometry';
+import type { Piece, PlacedGeometry } from '../geometry/element-geometry';
 
 /** A model as the checks look at it: rows with what is placed for them. */
 export interface Examined {

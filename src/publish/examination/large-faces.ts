@@ -1,5 +1,5 @@
 import { faceNormals, roomForNormals } from '@/core/mesh/face-normals';
-import type { Piece } from '../element-geometry';
+import type { Piece } from '../geometry/element-geometry';
 
 /** Normals that agree to this share of their length belong to one plane. */
 export const STEPS = 500;

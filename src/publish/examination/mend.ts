@@ -2,8 +2,8 @@ import { FINDINGS, LIFT, type FindingKind, type Mended } from '@/core/examinatio
 import type { BuildingModel } from '@/formats/building-model';
 import type { Vec3 } from '@/core/math/mat4';
 import { emptyBox, expandByPoint, translateBox } from '@/core/math/box3';
-import { collect, flipped, placeGeometry, type Piece, type PlacedGeometry } from '../element-geometry';
-import { keepElements } from '../keep-elements';
+import { collect, flipped, placeGeometry, type Piece, type PlacedGeometry } from '../geometry/element-geometry';
+import { keepElements } from '../reveal/keep-elements';
 import type { CoveredPlane } from './coincident';
 import type { Examination } from './examine';
 import { isUnseen } from './records';

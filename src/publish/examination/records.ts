@@ -1,6 +1,6 @@
 import { ROOM_CATEGORY } from '@/core/elements/element-flags';
 import type { BuildingModel } from '@/formats/building-model';
-import type { Piece } from '../element-geometry';
+import type { Piece } from '../geometry/element-geometry';
 import type { Check, Examined } from './examined';
 
 /** Opacity below which nothing of a surface is to be seen. */

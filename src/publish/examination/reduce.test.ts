@@ -1,7 +1,7 @@
 import { SphereGeometry } from 'three';
 import { expect, it } from 'vitest';
-import { placeGeometry } from '../element-geometry';
-import { findShares } from '../shares';
+import { placeGeometry } from '../geometry/element-geometry';
+import { findShares } from '../geometry/shares';
 import { meshModel, moved } from '../test-model';
 import { examine } from './examine';
 import { mend } from './mend';

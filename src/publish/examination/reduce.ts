@@ -3,9 +3,9 @@ import { invertRigid, multiply, type Mat4 } from '@/core/math/mat4';
 import { moved } from '../detail/coarsen';
 import { simplify } from '../detail/simplify';
 import type { DetailPart } from '../detail/split-pieces';
-import type { Piece } from '../element-geometry';
-import { findShares } from '../shares';
-import { smoothAll } from '../smooth';
+import type { Piece } from '../geometry/element-geometry';
+import { findShares } from '../geometry/shares';
+import { smoothAll } from '../geometry/smooth';
 
 /** Of the diagonal of a piece, so far may its surface move when it is made simpler: of a chair not quite 5 mm … */
 const SHARE = 1 / 250;

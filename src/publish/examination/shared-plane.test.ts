@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import type { Piece } from '../element-geometry';
+import type { Piece } from '../geometry/element-geometry';
 import { largeFaces } from './large-faces';
 import { SharedPlane } from './shared-plane';
 

@@ -1,6 +1,6 @@
 import { longestSide } from '@/core/math/box3';
 import { uniqueRows } from '@/core/mesh/unique-rows';
-import type { Piece } from '../element-geometry';
+import type { Piece } from '../geometry/element-geometry';
 import type { Check, Examined } from './examined';
 
 /** What a surface is like: closed or not, and the volume that it encloses, negative where it looks inwards. */

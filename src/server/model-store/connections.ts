@@ -3,10 +3,10 @@ import { v7 as uuidv7 } from 'uuid';
 import type { StoreConnection, StoreFolder } from '@/core/project/model-store';
 import { db } from '@/db/database';
 import { storeConnections } from '@/db/schema';
-import { requirePerson, type Actor } from '../access';
+import { requirePerson, type Actor } from '../access/access';
 import { config } from '../config';
 import { Problem } from '../problems';
-import { seal, unseal } from '../seal';
+import { seal, unseal } from '../access/seal';
 import {
   beginErrand,
   finishErrand,

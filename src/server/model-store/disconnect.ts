@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { db } from '@/db/database';
 import { storeConnections } from '@/db/schema';
-import { requirePerson, type Actor } from '../access';
+import { requirePerson, type Actor } from '../access/access';
 import { connectionOf, openTokens } from './connections';
 import { releaseSources } from './sources';
 import { giveBack } from './store-client';

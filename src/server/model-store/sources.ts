@@ -5,12 +5,12 @@ import type { StoreSource, StoreSourceDraft } from '@/core/project/model-store';
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import { models, revisions, storeConnections, storeSources, user } from '@/db/schema';
-import { authorise, requirePerson, type Actor } from '../access';
+import { authorise, requirePerson, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { config } from '../config';
 import { notFound, Problem } from '../problems';
-import { enqueueTaking } from '../queue';
-import { seal } from '../seal';
+import { enqueueTaking } from '../publishing/queue';
+import { seal } from '../access/seal';
 import { connectionOf, withAccess } from './connections';
 import { readFile, storeSettings, subscribe, unsubscribe } from './store-client';
 

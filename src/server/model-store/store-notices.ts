@@ -4,7 +4,7 @@ import Joi from 'joi';
 import { db } from '@/db/database';
 import { storeSources } from '@/db/schema';
 import { Problem } from '../problems';
-import { unseal } from '../seal';
+import { unseal } from '../access/seal';
 import { SECRET } from './sources';
 import { noticeVersion } from './take';
 

@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { typedText } from '@/core/forms/typed-text-schema';
-import { GUEST_COOKIE } from '@/server/access';
-import { enterByLink } from '@/server/links';
-import { enterByCode } from '@/server/meetings';
+import { GUEST_COOKIE } from '@/server/access/access';
+import { enterByLink } from '@/server/access/links';
+import { enterByCode } from '@/server/review/meetings';
 import { answeringAnyone, limitDoor, readBody } from '../answering';
 
 const schema = Joi.object<{ name: string; token?: string; code?: string }>({

@@ -1,4 +1,4 @@
-import { listJobs } from '@/server/jobs';
+import { listJobs } from '@/server/publishing/jobs';
 import { answering, readQuery } from '../answering';
 import { jobQuerySchema } from '../description';
 

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { listNotices, markSeen } from '@/server/notices';
+import { listNotices, markSeen } from '@/server/mail/notices';
 import { answering, readBody } from '../answering';
 
 const schema = Joi.object<{ projectId?: string }>({ projectId: Joi.string().uuid() });

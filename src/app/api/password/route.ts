@@ -1,5 +1,5 @@
 import { passwordSchema } from '@/core/forms/password-schema';
-import { changePassword } from '@/server/accounts';
+import { changePassword } from '@/server/access/accounts';
 import { answering, limitDoor, readBody } from '../answering';
 
 /** Changes the account's own password. */

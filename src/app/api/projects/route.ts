@@ -1,5 +1,5 @@
 import { projectSchema } from '@/core/forms/project-schema';
-import { createProject, listProjects } from '@/server/projects';
+import { createProject, listProjects } from '@/server/projects/projects';
 import { answering, readBody } from '../answering';
 
 export const GET = answering(({ actor }) => listProjects(actor));

@@ -1,5 +1,5 @@
 import { tokenSchema } from '@/core/forms/token-schema';
-import { createToken, listTokens } from '@/server/tokens';
+import { createToken, listTokens } from '@/server/access/tokens';
 import { answering, readBody } from '../answering';
 
 export const GET = answering(({ actor }) => listTokens(actor));

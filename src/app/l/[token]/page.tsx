@@ -1,4 +1,4 @@
-import { openLink } from '@/server/links';
+import { openLink } from '@/server/access/links';
 import { Problem } from '@/server/problems';
 import { Door } from '@/ui/door/door';
 import { GuestForm } from '@/ui/door/guest-form';

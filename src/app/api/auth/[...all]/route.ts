@@ -1,4 +1,4 @@
-import { auth } from '@/server/auth';
+import { auth } from '@/server/access/auth';
 
 const handle = (request: Request) => auth().handler(request);
 

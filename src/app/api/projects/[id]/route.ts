@@ -1,4 +1,4 @@
-import { readProject } from '@/server/projects';
+import { readProject } from '@/server/projects/projects';
 import { answering } from '../../answering';
 
 export const GET = answering(({ actor, params }) => readProject(actor, params.id!));

@@ -1,6 +1,6 @@
-import { authorise } from '@/server/access';
-import { listComments, listMeetings } from '@/server/comments';
-import { readProject } from '@/server/projects';
+import { authorise } from '@/server/access/access';
+import { listComments, listMeetings } from '@/server/review/comments';
+import { readProject } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { FollowUp } from '@/ui/follow-up/follow-up';
 import { accountOf, orNotFound, pageActor } from '../../../page-access';

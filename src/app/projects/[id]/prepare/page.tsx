@@ -1,9 +1,9 @@
 import { may } from '@/core/rights';
-import { authorise } from '@/server/access';
+import { authorise } from '@/server/access/access';
 import { readConnection } from '@/server/model-store/connections';
 import { listSources } from '@/server/model-store/sources';
-import { listOptionSets } from '@/server/options';
-import { readProject } from '@/server/projects';
+import { listOptionSets } from '@/server/review/options';
+import { readProject } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Prepare } from '@/ui/prepare/prepare';
 import { accountOf, orNotFound, pageActor } from '../../../page-access';

@@ -1,11 +1,11 @@
 import { preload } from 'react-dom';
 import { may } from '@/core/rights';
-import { authorise } from '@/server/access';
-import { listComments } from '@/server/comments';
-import { runningMeeting } from '@/server/meetings';
-import { listOptionSets } from '@/server/options';
-import { readProject, stageModels } from '@/server/projects';
-import { listViewpoints } from '@/server/viewpoints';
+import { authorise } from '@/server/access/access';
+import { listComments } from '@/server/review/comments';
+import { runningMeeting } from '@/server/review/meetings';
+import { listOptionSets } from '@/server/review/options';
+import { readProject, stageModels } from '@/server/projects/projects';
+import { listViewpoints } from '@/server/review/viewpoints';
 import { Review } from '@/ui/review/review';
 import { orNotFound, pageActor } from '../../../page-access';
 

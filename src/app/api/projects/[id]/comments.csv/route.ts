@@ -1,4 +1,4 @@
-import { commentsCsv } from '@/server/comments';
+import { commentsCsv } from '@/server/review/comments';
 import { answering } from '../../../answering';
 
 export const GET = answering(

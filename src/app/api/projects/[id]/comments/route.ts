@@ -6,8 +6,8 @@ import type { Vec3 } from '@/core/math/mat4';
 import { vec3Schema } from '@/core/view/camera-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
-import { listComments, say } from '@/server/comments';
-import { receivePicture } from '@/server/pictures';
+import { listComments, say } from '@/server/review/comments';
+import { receivePicture } from '@/server/review/pictures';
 import { answering, readBody, requestKey } from '../../../answering';
 
 interface Body {

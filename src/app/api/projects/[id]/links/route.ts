@@ -1,5 +1,5 @@
 import { linkSchema } from '@/core/forms/link-schema';
-import { createLink, listLinks } from '@/server/links';
+import { createLink, listLinks } from '@/server/access/links';
 import { answering, originOf, readBody } from '../../../answering';
 
 export const GET = answering(({ actor, params }) => listLinks(actor, params.id!));

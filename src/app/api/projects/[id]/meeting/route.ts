@@ -1,5 +1,5 @@
 import { titleSchema } from '@/core/forms/name-schema';
-import { runningMeeting, startMeeting } from '@/server/meetings';
+import { runningMeeting, startMeeting } from '@/server/review/meetings';
 import { answering, readBody } from '../../../answering';
 
 export const GET = answering(async ({ actor, params }) => ({ meeting: await runningMeeting(actor, params.id!) }));

@@ -1,4 +1,4 @@
-import { createOptionSet, listOptionSets } from '@/server/options';
+import { createOptionSet, listOptionSets } from '@/server/review/options';
 import { answering, readBody } from '../../../answering';
 import { optionSetDraftSchema } from '@/core/options/option-set-schema';
 

@@ -1,5 +1,5 @@
-import { requestPublication } from '@/server/publishing';
-import { finishedUpload, forgetUpload } from '@/server/uploads';
+import { requestPublication } from '@/server/publishing/publishing';
+import { finishedUpload, forgetUpload } from '@/server/publishing/uploads';
 import { answering, readBody } from '../../../answering';
 import { publicationSchema } from '../../../description';
 

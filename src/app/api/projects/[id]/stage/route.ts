@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { stageModels } from '@/server/projects';
+import { stageModels } from '@/server/projects/projects';
 import { answering, readQuery } from '../../../answering';
 
 const schema = Joi.object<{ revision?: string }>({ revision: Joi.string().uuid() });

@@ -2,8 +2,8 @@ import Joi from 'joi';
 import { typedText } from '@/core/forms/typed-text-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
-import { receivePicture } from '@/server/pictures';
-import { listViewpoints, saveViewpoint } from '@/server/viewpoints';
+import { receivePicture } from '@/server/review/pictures';
+import { listViewpoints, saveViewpoint } from '@/server/review/viewpoints';
 import { answering, readBody, requestKey } from '../../../answering';
 
 const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({

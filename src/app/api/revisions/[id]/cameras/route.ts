@@ -1,4 +1,4 @@
-import { addFileCameras } from '@/server/file-cameras';
+import { addFileCameras } from '@/server/review/file-cameras';
 import { answering } from '../../../answering';
 
 /** Puts the cameras of a revision's file at the end of the running order. */

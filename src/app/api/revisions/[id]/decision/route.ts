@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { PublishSettings } from '@/core/project/publish-settings';
-import { discardRevision, settleRevision } from '@/server/publishing';
+import { discardRevision, settleRevision } from '@/server/publishing/publishing';
 import { answering, readBody } from '../../../answering';
 import { publishSettingsSchema } from '@/core/project/publish-settings-schema';
 

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { listFacts, listFactValues } from '@/server/facts';
+import { listFacts, listFactValues } from '@/server/projects/facts';
 import { answering, readQuery } from '../../../answering';
 
 const schema = Joi.object<{ set?: string; name?: string }>({

@@ -1,4 +1,4 @@
-import { lookAgain } from '@/server/revision-history';
+import { lookAgain } from '@/server/publishing/revision-history';
 import { answering } from '../../../answering';
 
 /** The revision's file is read once more, to be decided about. */

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import { publishSettingsSchema } from '@/core/project/publish-settings-schema';
-import { publishPart } from '@/server/publishing';
+import { publishPart } from '@/server/publishing/publishing';
 import { answering, readBody } from '../../../answering';
 
 const schema = (publishSettingsSchema as Joi.ObjectSchema).keys({

@@ -1,4 +1,4 @@
-import { repeatRevision } from '@/server/revision-history';
+import { repeatRevision } from '@/server/publishing/revision-history';
 import { answering } from '../../../answering';
 
 /** Makes an older revision the newest again, under a new number. */

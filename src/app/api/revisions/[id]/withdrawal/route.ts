@@ -1,4 +1,4 @@
-import { restoreRevision, withdrawRevision } from '@/server/revision-history';
+import { restoreRevision, withdrawRevision } from '@/server/publishing/revision-history';
 import { answering } from '../../../answering';
 
 /** Takes a published revision back. */

@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
-import { authorise } from '@/server/access';
-import { readProject, readRevision } from '@/server/projects';
+import { authorise } from '@/server/access/access';
+import { readProject, readRevision } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Look } from '@/ui/prepare/look/look';
 import { accountOf, orNotFound, pageActor } from '../../../../page-access';

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { setCommentStatus } from '@/server/comments';
+import { setCommentStatus } from '@/server/review/comments';
 import { answering, readBody } from '../../../../answering';
 
 const schema = Joi.object<{ status: 'open' | 'closed' }>({ status: Joi.valid('open', 'closed').required() });

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { extendLink, revokeLink } from '@/server/links';
+import { extendLink, revokeLink } from '@/server/access/links';
 import { answering, readBody } from '../../../../answering';
 
 const schema = Joi.object<{ action: 'extend' | 'revoke' }>({ action: Joi.valid('extend', 'revoke').required() });

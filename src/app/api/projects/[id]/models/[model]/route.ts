@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { PlacementChoice } from '@/core/placement/placement';
-import { placeModel } from '@/server/placing';
+import { placeModel } from '@/server/projects/placing';
 import { answering, readBody } from '../../../../answering';
 import { placementChoiceSchema } from '@/core/placement/placement-schema';
 

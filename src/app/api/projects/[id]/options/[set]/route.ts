@@ -1,4 +1,4 @@
-import { changeOptionSet, deleteOptionSet } from '@/server/options';
+import { changeOptionSet, deleteOptionSet } from '@/server/review/options';
 import { answering, readBody } from '../../../../answering';
 import { optionSetDraftSchema } from '@/core/options/option-set-schema';
 

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { typedText } from '@/core/forms/typed-text-schema';
-import { moveViewpoint, renameViewpoint, setViewpointDeleted } from '@/server/viewpoints';
+import { moveViewpoint, renameViewpoint, setViewpointDeleted } from '@/server/review/viewpoints';
 import { answering, readBody } from '../../../../answering';
 
 const schema = Joi.object<{ name?: string; index?: number; deleted?: boolean }>({

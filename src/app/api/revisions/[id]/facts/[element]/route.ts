@@ -1,5 +1,5 @@
 import { Problem } from '@/server/problems';
-import { readFacts } from '@/server/facts';
+import { readFacts } from '@/server/projects/facts';
 import { answering } from '../../../../answering';
 
 export const GET = answering(({ actor, params }) => {

@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
-import { authorise } from '@/server/access';
-import { listOptionSets } from '@/server/options';
-import { readProject, stageModels } from '@/server/projects';
+import { authorise } from '@/server/access/access';
+import { listOptionSets } from '@/server/review/options';
+import { readProject, stageModels } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { OptionsView } from '@/ui/prepare/options/options-view';
 import { accountOf, orNotFound, pageActor } from '../../../../../page-access';

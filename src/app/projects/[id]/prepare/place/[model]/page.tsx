@@ -1,8 +1,8 @@
 import { notFound } from 'next/navigation';
-import { authorise } from '@/server/access';
-import { listOptionSets } from '@/server/options';
-import { georeferencePlacements } from '@/server/placing';
-import { readProject, stageModels } from '@/server/projects';
+import { authorise } from '@/server/access/access';
+import { listOptionSets } from '@/server/review/options';
+import { georeferencePlacements } from '@/server/projects/placing';
+import { readProject, stageModels } from '@/server/projects/projects';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Place } from '@/ui/prepare/place/place';
 import { accountOf, orNotFound, pageActor } from '../../../../../page-access';

@@ -1,4 +1,4 @@
-import { commentPicture } from '@/server/comments';
+import { commentPicture } from '@/server/review/comments';
 import { answering, pictureAnswer } from '../../../../../answering';
 
 export const GET = answering(async ({ actor, params }) =>

@@ -1,4 +1,4 @@
-import { viewpointPicture } from '@/server/viewpoints';
+import { viewpointPicture } from '@/server/review/viewpoints';
 import { answering, pictureAnswer } from '../../../../../answering';
 
 export const GET = answering(async ({ actor, params }) =>

@@ -1,0 +1,83 @@
+import PgBoss from 'pg-boss';
+import { config } from '../config';
+
+const PUBLISH = 'publish';
+const MAIL = 'mail';
+const TAKE = 'take';
+
+interface PublishJob {
+  revisionId: string;
+}
+
+interface MailJob {
+  noticeId: string;
+}
+
+interface TakeJob {
+  sourceId: string;
+  userId: string;
+}
+
+const shared = globalThis as typeof globalThis & { yurtaBoss?: Promise<PgBoss> };
+
+/** The queues, opened on first use in this process. */
+export function queue(): Promise<PgBoss> {
+  shared.yurtaBoss ??= (async () => {
+    const boss = new PgBoss({ connectionString: process.env.DATABASE_URL!, max: 4 });
+    boss.on('error', (error) => process.stderr.write(`queue: ${error.message}\n`));
+    await boss.start();
+    await boss.createQueue(PUBLISH, {
+      name: PUBLISH,
+      retryLimit: 2,
+      retryDelay: 2,
+      expireInSeconds: Math.ceil(config().jobMinutes * 60) + 60,
+    });
+    // A mail server that is down for a day gets its mail when it is back.
+    await boss.createQueue(MAIL, { name: MAIL, retryLimit: 12, retryDelay: 15, retryBackoff: true });
+    // What goes wrong stands on the source, where a person tries again.
+    await boss.createQueue(TAKE, { name: TAKE, retryLimit: 2, retryDelay: 5, expireInSeconds: 60 * 60 });
+    return boss;
+  })();
+  return shared.yurtaBoss;
+}
+
+export async function enqueue(revisionId: string): Promise<void> {
+  await (await queue()).send(PUBLISH, { revisionId } satisfies PublishJob);
+}
+
+/** Hands every queued revision to `work` until the process ends. One at a time; more workers are more processes. */
+export async function workOnQueue(work: (revisionId: string) => Promise<void>): Promise<void> {
+  await (
+    await queue()
+  ).work<PublishJob>(PUBLISH, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    if (job) await work(job.data.revisionId);
+  });
+}
+
+/** Asks for a notice to be mailed after a while, if it was not seen until then. */
+export async function enqueueMail(noticeId: string, afterSeconds: number): Promise<void> {
+  await (await queue()).send(MAIL, { noticeId } satisfies MailJob, { startAfter: afterSeconds });
+}
+
+/** Hands every notice that is due to `send`; one that throws is tried again later, less and less often. */
+export async function workOnMail(send: (noticeId: string) => Promise<void>): Promise<void> {
+  await (
+    await queue()
+  ).work<MailJob>(MAIL, { pollingIntervalSeconds: 1 }, async ([job]) => {
+    if (job) await send(job.data.noticeId);
+  });
+}
+
+/** Asks for the newest version of a model store's file to be taken, as the work of an account. */
+export async function enqueueTaking(sourceId: string, userId: string): Promise<void> {
+  await (await queue()).send(TAKE, { sourceId, userId } satisfies TakeJob);
+}
+
+/** Hands every source that is due to `take`. */
+export async function workOnTaking(take: (sourceId: string, userId: string) => Promise<void>): Promise<void> {
+  await (
+    await queue()
+  ).work<TakeJob>(TAKE, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+    if (job) await take(job.data.sourceId, job.data.userId);
+  });
+}

@@ -1,0 +1,92 @@
+import { eq, sql } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
+import { revisionCode } from '@/core/revision-code';
+import { db } from '@/db/database';
+import { elementProperties, revisions } from '@/db/schema';
+import { authorise, requireUser, type Actor } from '../access/access';
+import { tellProject } from '../broadcast';
+import { Problem } from '../problems';
+import { findRevision, nextNumber, takeFile } from './publishing';
+import { sourceKey, storage } from '../storage/storage';
+
+/** Takes a published revision back: only who may publish still sees it; the one before it shows again. */
+export async function withdrawRevision(actor: Actor, revisionId: string): Promise<void> {
+  await change(actor, revisionId, { withdrawnAt: new Date(), withdrawnBy: actor.name });
+}
+
+/** Lets a revision that was taken back stand again. */
+export async function restoreRevision(actor: Actor, revisionId: string): Promise<void> {
+  await change(actor, revisionId, { withdrawnAt: null, withdrawnBy: null });
+}
+
+async function change(actor: Actor, revisionId: string, set: Partial<typeof revisions.$inferInsert>): Promise<void> {
+  const revision = await publishedRevision(actor, revisionId);
+  await db().update(revisions).set(set).where(eq(revisions.id, revisionId));
+  await tellProject(revision.projectId, 'models-changed');
+}
+
+/**
+ * Publishes an older revision once more, as the newest: it gets the next number and shares the files of the old one.
+ *
+ * @returns the new revision's id
+ */
+export async function repeatRevision(actor: Actor, revisionId: string): Promise<string> {
+  requireUser(actor);
+  const old = await publishedRevision(actor, revisionId);
+  const id = uuidv7();
+  await db().transaction(async (tx) => {
+    const number = await nextNumber(tx, old.modelId);
+    await tx.insert(revisions).values({
+      ...old,
+      id,
+      number,
+      note: `${revisionCode(old.number!)} again${old.note ? `: ${old.note}` : ''}`.slice(0, 500),
+      authorId: actor.id,
+      createdAt: new Date(),
+      queuedAt: new Date(),
+      publishedAt: new Date(),
+      withdrawnAt: null,
+      withdrawnBy: null,
+      // It was no work for anybody.
+      attempts: 0,
+      worker: null,
+      startedAt: null,
+      endedAt: null,
+    });
+    await tx.execute(sql`
+      insert into ${elementProperties} (revision_id, element, guid, sets)
+      select ${id}, element, guid, sets from ${elementProperties} where revision_id = ${old.id}`);
+  });
+  await tellProject(old.projectId, 'models-changed');
+  return id;
+}
+
+/**
+ * Reads the file of a published revision once more, so that somebody can decide anew what of it shows and how; until they
+ * publish that, nothing changes for anybody.
+ *
+ * @returns the new revision's id
+ */
+export async function lookAgain(actor: Actor, revisionId: string): Promise<string> {
+  const old = await publishedRevision(actor, revisionId);
+  // One that was made the newest again has no file of its own, but that of the revision that it repeats.
+  const [first] = await db()
+    .select({ id: revisions.id })
+    .from(revisions)
+    .where(eq(revisions.contentId, old.contentId!))
+    .orderBy(revisions.createdAt)
+    .limit(1);
+  const { projectId, modelId, fileName } = old;
+  const note = `${revisionCode(old.number!)} decided anew${old.note ? `: ${old.note}` : ''}`.slice(0, 500);
+  return (await storage()).withFile(sourceKey(first!.id), (path) =>
+    takeFile(actor, { projectId, modelId, fileName, note, intent: 'look', path }),
+  );
+}
+
+async function publishedRevision(actor: Actor, revisionId: string) {
+  const revision = await findRevision(revisionId);
+  await authorise(actor, revision.projectId, 'model.publish');
+  if (revision.state !== 'published')
+    throw new Problem(409, 'This revision is not published. Load the page again to see how it stands.');
+  return revision;
+}

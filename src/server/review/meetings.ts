@@ -1,0 +1,95 @@
+import { createHmac, randomInt } from 'node:crypto';
+import { and, desc, eq, isNull } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
+import type { RunningMeeting } from '@/core/meeting/meeting-record';
+import { may } from '@/core/rights';
+import { db } from '@/db/database';
+import { meetings, projects } from '@/db/schema';
+import { authorise, requireUser, type Actor } from '../access/access';
+import { tellProject } from '../broadcast';
+import { config, keyedHash } from '../config';
+import { createGuest } from '../access/links';
+import { settle } from './meeting-log';
+import { notFound, Problem } from '../problems';
+
+/** Six digits that follow from the meeting and the server's secret, so that they need not be stored. */
+function codeOf(meetingId: string, salt: number): string {
+  const digest = createHmac('sha256', config().secret).update(`meeting-code:${meetingId}:${salt}`).digest();
+  return String(digest.readUInt32BE(0) % 1_000_000).padStart(6, '0');
+}
+
+export async function startMeeting(actor: Actor, projectId: string, title: string): Promise<RunningMeeting> {
+  requireUser(actor);
+  await authorise(actor, projectId, 'meeting.lead');
+  const running = await runningMeeting(actor, projectId);
+  if (running) return running;
+  const id = uuidv7();
+  for (;;) {
+    const codeSalt = randomInt(1_000_000_000);
+    const codeHash = keyedHash('code', codeOf(id, codeSalt));
+    const [taken] = await db()
+      .select({ id: meetings.id })
+      .from(meetings)
+      .where(and(eq(meetings.codeHash, codeHash), isNull(meetings.endedAt)));
+    if (taken) continue;
+    await db().insert(meetings).values({ id, projectId, title, codeHash, codeSalt, startedBy: actor.id });
+    break;
+  }
+  await settle(id, null, { type: 'started', title });
+  await tellProject(projectId, 'meeting-changed');
+  return (await runningMeeting(actor, projectId))!;
+}
+
+/** The meeting that is going on in a project, or null. */
+export async function runningMeeting(actor: Actor, projectId: string): Promise<RunningMeeting | null> {
+  const role = await authorise(actor, projectId, 'meeting.join');
+  const [row] = await db()
+    .select()
+    .from(meetings)
+    .where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)))
+    .orderBy(desc(meetings.startedAt));
+  if (!row) return null;
+  return {
+    id: row.id,
+    title: row.title,
+    startedAt: row.startedAt.toISOString(),
+    code: may(role, 'meeting.lead') ? codeOf(row.id, row.codeSalt) : null,
+  };
+}
+
+export async function enterByCode(code: string, name: string) {
+  const meeting = await meetingByCode(code);
+  return {
+    projectId: meeting.projectId,
+    ...(await createGuest({ projectId: meeting.projectId, meetingId: meeting.id, name })),
+  };
+}
+
+async function meetingByCode(code: string) {
+  const [row] = await db()
+    .select()
+    .from(meetings)
+    .where(and(eq(meetings.codeHash, keyedHash('code', code)), isNull(meetings.endedAt)));
+  if (!row)
+    throw new Problem(
+      404,
+      'No meeting with this code is going on. Check the six digits; a code ends with its meeting.',
+    );
+  return row;
+}
+
+export async function readMeeting(meetingId: string) {
+  const [row] = await db()
+    .select({ meeting: meetings, project: projects })
+    .from(meetings)
+    .innerJoin(projects, eq(projects.id, meetings.projectId))
+    .where(eq(meetings.id, meetingId));
+  if (!row) throw notFound('The meeting');
+  return row;
+}
+
+/** How an actor appears in a meeting of this project. */
+export async function participantFor(actor: Actor, projectId: string) {
+  const role = await authorise(actor, projectId, 'meeting.join');
+  return { id: actor.id, name: actor.name, guest: actor.kind === 'guest', host: role === 'lead' };
+}
