@@ -108,7 +108,7 @@ test('a designer looks first: agrees with the size, withholds a part, publishes;
   await expect(page.getByText('1 found')).toHaveCount(2); // in either model
 });
 
-test('what mending will do shows before it is done; what was only looked at can be put aside', async ({ page }) => {
+test('what mending will do shows before it is done; what was only looked at can be discarded', async ({ page }) => {
   await signIn(page);
   await newProject(page, 'Second thoughts');
   const room = [
@@ -146,7 +146,7 @@ test('what mending will do shows before it is done; what was only looked at can 
   await expect(noticed.getByText('As it will be')).toBeVisible();
   await expectNoViolations(page);
 
-  await page.getByRole('button', { name: 'Put aside' }).click();
+  await page.getByRole('button', { name: 'Discard' }).click();
   await page.waitForURL('**/prepare');
   await expect(page.getByText('No model yet.')).toBeVisible();
 });

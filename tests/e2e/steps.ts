@@ -44,7 +44,7 @@ export function stage(page: Page) {
 export async function newProject(page: Page, name: string): Promise<string> {
   await page.goto('/projects');
   await page.getByLabel('Name').fill(name);
-  await page.getByRole('button', { name: 'Make project' }).click();
+  await page.getByRole('button', { name: 'Add project' }).click();
   await page.waitForURL('**/prepare');
   return /projects\/([^/]+)/.exec(page.url())![1]!;
 }

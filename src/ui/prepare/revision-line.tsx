@@ -97,7 +97,7 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
                 Try again
               </QuietButton>
               <QuietButton size="sm" onClick={() => void act(api.delete(`/api/revisions/${revision.id}/decision`))}>
-                Put aside
+                Discard
               </QuietButton>
             </Flex>
           </Stack>

@@ -70,7 +70,7 @@ function NewProject() {
           <Field label="Place" maxLength={120} {...field('place')} />
           <Trouble text={trouble} />
           <PrimaryButton type="submit" alignSelf="start" loading={isSubmitting}>
-            Make project
+            Add project
           </PrimaryButton>
         </Stack>
       </form>

@@ -104,7 +104,7 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
             })
           }
         >
-          Put aside
+          Discard
         </QuietButton>
       </Flex>
     </StageAndCard>

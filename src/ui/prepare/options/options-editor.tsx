@@ -122,7 +122,7 @@ export function OptionsEditor({ project, base, set, onDone, onLeave }: OptionsEd
         <PrimaryButton loading={busy} onClick={() => void save()}>
           Save
         </PrimaryButton>
-        <QuietButton onClick={onLeave}>Leave it</QuietButton>
+        <QuietButton onClick={onLeave}>Cancel</QuietButton>
       </Flex>
     </Stack>
   );

@@ -66,12 +66,12 @@ export function OptionsPanel({ project, sets, onChanged }: OptionsPanelProps) {
                 </QuietButton>
                 <QuietButton
                   size="sm"
-                  aria-label={`Give up ${set.name}`}
+                  aria-label={`Remove ${set.name}`}
                   onClick={() =>
                     void api.delete(`${base}/${set.id}`).then(done, (error: unknown) => setTrouble(messageOf(error)))
                   }
                 >
-                  Give up
+                  Remove
                 </QuietButton>
               </Flex>
             </Box>
@@ -86,7 +86,7 @@ export function OptionsPanel({ project, sets, onChanged }: OptionsPanelProps) {
           disabled={project.models.length === 0}
           onClick={() => setEdited('new')}
         >
-          Name a place
+          Add a place
         </QuietButton>
       )}
     </Card>

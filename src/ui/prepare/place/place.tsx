@@ -116,7 +116,7 @@ export function Place({ projectId, modelId, models, initial, byMap, options }: P
         <PrimaryButton loading={busy} onClick={() => void session.keep().then((kept) => kept && router.push(home))}>
           Keep this place
         </PrimaryButton>
-        <QuietButton onClick={() => router.push(home)}>Leave it</QuietButton>
+        <QuietButton onClick={() => router.push(home)}>Cancel</QuietButton>
       </Flex>
     </StageAndCard>
   );

@@ -21,7 +21,7 @@ import { useState, type FormEvent } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { IconButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { ViewpointCard } from './viewpoint-card';
+import { CardList, ViewpointCard } from './viewpoint-card';
 
 /** The cards for those who may arrange them: by mouse, touch or keyboard. */
 export function ArrangedCards() {
@@ -41,9 +41,11 @@ export function ArrangedCards() {
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="running-order">
       <SortableContext items={viewpoints} strategy={horizontalListSortingStrategy}>
-        {viewpoints.map((viewpoint, i) => (
-          <ArrangedCard key={viewpoint.id} viewpoint={viewpoint} number={i + 1} current={viewpoint.id === current} />
-        ))}
+        <CardList>
+          {viewpoints.map((viewpoint, i) => (
+            <ArrangedCard key={viewpoint.id} viewpoint={viewpoint} number={i + 1} current={viewpoint.id === current} />
+          ))}
+        </CardList>
       </SortableContext>
     </DndContext>
   );

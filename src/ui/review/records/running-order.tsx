@@ -5,7 +5,7 @@ import { lazy, Suspense, useState } from 'react';
 import { Card, FieldError, PrimaryButton, QuietButton } from '../../controls';
 import { useCheckedForm } from '../../forms/use-checked-form';
 import { useReview, useSession } from '../session-context';
-import { ViewpointCard } from './viewpoint-card';
+import { CardList, ViewpointCard } from './viewpoint-card';
 
 /** Cards that can be moved, renamed and deleted; guests do not load that. */
 const ArrangedCards = lazy(() => import('./arranged-cards').then((module) => ({ default: module.ArrangedCards })));
@@ -71,22 +71,22 @@ export function RunningOrder() {
         </Flex>
       </Flex>
       <Flex flex="1" overflowX="auto" gap="3" py={{ base: '2', md: '3' }} pr="3" align="stretch">
-        <Box as="ol" display="flex" listStyleType="none" gap="3" aria-label="Viewpoints">
-          {arrange ? (
-            <Suspense>
-              <ArrangedCards />
-            </Suspense>
-          ) : (
-            viewpoints.map((viewpoint, i) => (
+        {arrange ? (
+          <Suspense>
+            <ArrangedCards />
+          </Suspense>
+        ) : (
+          <CardList>
+            {viewpoints.map((viewpoint, i) => (
               <ViewpointCard
                 key={viewpoint.id}
                 viewpoint={viewpoint}
                 number={i + 1}
                 current={viewpoint.id === current}
               />
-            ))
-          )}
-        </Box>
+            ))}
+          </CardList>
+        )}
         {arrange ? <SaveCard /> : null}
       </Flex>
       {deleted ? (

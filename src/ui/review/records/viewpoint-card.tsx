@@ -4,6 +4,15 @@ import type { ReactNode, Ref } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { useSession } from '../session-context';
 
+/** The cards in their order. */
+export function CardList({ children }: { children: ReactNode }) {
+  return (
+    <Box as="ol" display="flex" listStyleType="none" gap="3" aria-label="Viewpoints">
+      {children}
+    </Box>
+  );
+}
+
 interface ViewpointCardProps extends BoxProps {
   ref?: Ref<HTMLLIElement>;
   viewpoint: Viewpoint;

@@ -60,14 +60,14 @@ export function ToolColumn() {
         <Flex direction={{ base: 'row', md: 'column' }}>
           <ColumnButton
             label="Undo"
-            hint="Take back what was shown otherwise (Ctrl Z)"
+            hint="Undo (Ctrl Z)"
             icon={Undo2}
             disabled={undoable === 0}
             onClick={() => session.view.undo()}
           />
           <ColumnButton
             label="Redo"
-            hint="Do it again (Ctrl Shift Z)"
+            hint="Redo (Ctrl Shift Z)"
             icon={Redo2}
             disabled={redoable === 0}
             onClick={() => session.view.redo()}
