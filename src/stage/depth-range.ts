@@ -1,5 +1,6 @@
 import type { Vector3 } from 'three';
-import { boxCentre, boxDiagonal, isEmptyBox } from '@/core/math/box3';
+import { boxCentre, boxDiagonal, isEmptyBox, type Box3 } from '@/core/math/box3';
+import type { Vec3 } from '@/core/math/mat4';
 import type { CameraRig } from './camera/camera-rig';
 import type { Models } from './features/models';
 
@@ -9,6 +10,8 @@ const LEAST_FAR = 10;
 const SHARE = 0.5;
 /** The camera may move so far, as a share of the way to the nearest thing, before that is looked for again. */
 const SLACK = 0.25;
+/** So far beside a model, as a share of its size, nobody stands in front of a single element. */
+const OUTSIDE = 0.02;
 
 /**
  * Sets near and far planes for what there is. The near plane goes by the nearest element and not by the size of the site, so
@@ -43,22 +46,39 @@ export class DepthRange {
   }
 
   private distanceToNearest(): number {
-    const [x, y, z] = this.rig.frame.toProject(this.rig.camera.position);
+    const { x, y, z } = this.rig.camera.position;
     let nearest = Infinity;
     for (const model of this.models.loaded) {
-      const away = distanceToBox(model.extent, x, y, z);
-      if (away >= nearest || model.isAway) continue;
-      // Spread elements stand anywhere; the model's box then says nothing about them.
-      for (let row = 0; row < model.index.count && nearest > 0; row++) {
-        const [dx, dy, dz] = model.offsetOf(row);
-        nearest = Math.min(nearest, distanceToBox(model.elementBox(row), x - dx, y - dy, z - dz));
+      if (model.isAway) continue;
+      const { isSpread, extent } = model;
+      const away = isSpread ? 0 : distanceToBox(this.rig.frame.toProject(this.rig.camera.position), extent);
+      if (away > boxDiagonal(extent) * OUTSIDE) {
+        // From outside the whole says enough.
+        nearest = Math.min(nearest, away * away);
+        continue;
+      }
+      const boxes = model.stageBoxes;
+      for (let row = 0, at = 0; row < model.index.count; row++, at += 6) {
+        const [dx, dy, dz] = isSpread ? model.offsetOf(row) : IN_PLACE;
+        const across = outside(x - dx, boxes[at]!, boxes[at + 3]!);
+        const along = outside(y - dy, boxes[at + 1]!, boxes[at + 4]!);
+        const up = outside(z - dz, boxes[at + 2]!, boxes[at + 5]!);
+        const squared = across * across + along * along + up * up;
+        if (squared < nearest) nearest = squared; // never for an element without a shape
       }
     }
-    return Number.isFinite(nearest) ? nearest : 0;
+    return Number.isFinite(nearest) ? Math.sqrt(nearest) : 0;
   }
 }
 
-function distanceToBox(box: readonly number[], x: number, y: number, z: number): number {
-  const outside = (value: number, low: number, high: number) => Math.max(low - value, 0, value - high);
-  return Math.hypot(outside(x, box[0]!, box[3]!), outside(y, box[1]!, box[4]!), outside(z, box[2]!, box[5]!));
+const IN_PLACE = [0, 0, 0] as const;
+
+function distanceToBox(point: Vec3, box: Box3): number {
+  return Math.hypot(...point.map((value, axis) => outside(value, box[axis]!, box[axis + 3]!)));
+}
+
+function outside(value: number, low: number, high: number): number {
+  if (value < low) return low - value;
+  // Of no number comes no number.
+  return value > high ? value - high : low - low;
 }

@@ -99,6 +99,7 @@ export class StageModel {
   /** Whether nothing of it shows, so that none of its tiles is asked for. */
   private away = false;
   private hasFaded = false;
+  private allBoxes: Float32Array | null = null;
   private readonly surfaces = new WeakMap<TileMesh, SurfaceMaterials>();
 
   /**
@@ -233,6 +234,7 @@ export class StageModel {
     this.group.position.set(...(zero.map((value, axis) => value - this.origin[axis]!) as Vec3));
     this.group.rotation.z = placement.turn;
     this.group.updateMatrixWorld(true);
+    this.allBoxes = null;
   }
 
   /** Box of the whole model in project coordinates. */
@@ -244,6 +246,22 @@ export class StageModel {
   elementBox(row: number): Box3 {
     const box = translateBox(decodeBox(this.boxes, row, this.index.extent), this.source.offset);
     return isEmptyBox(box) ? box : placeBox(this.placement, box);
+  }
+
+  /**
+   * Boxes of all elements in stage coordinates, six numbers each, for those who look through all of them; NaN for an element
+   * without a shape. Worked out anew when the model was placed elsewhere.
+   */
+  get stageBoxes(): Float32Array {
+    if (!this.allBoxes) {
+      const boxes = new Float32Array(this.index.count * 6).fill(NaN);
+      for (let row = 0; row < this.index.count; row++) {
+        const box = this.elementBox(row);
+        if (!isEmptyBox(box)) for (let i = 0; i < 6; i++) boxes[row * 6 + i] = box[i]! - this.origin[i % 3]!;
+      }
+      this.allBoxes = boxes;
+    }
+    return this.allBoxes;
   }
 
   /** Box of an element in the model's own coordinates. */
@@ -292,15 +310,16 @@ export class StageModel {
   /** Elements whose moved boxes a ray meets, by how they were moved. */
   private movedAlong(ray: Ray): [Vec3, Set<number>][] {
     const groups = new Map<string, [Vec3, Set<number>]>();
+    const beside = new Vector3();
     const box = new ThreeBox3();
+    const boxes = this.stageBoxes;
     for (let row = 0; row < this.index.count; row++) {
-      if (!this.isSolid(row)) continue;
-      const own = this.elementBox(row);
-      if (isEmptyBox(own)) continue;
+      if (!this.isSolid(row) || Number.isNaN(boxes[row * 6]!)) continue;
       const offset = this.offsets.at(row);
-      const [x, y, z] = [0, 1, 2].map((axis) => offset[axis]! - this.origin[axis]!) as Vec3;
-      box.min.set(own[0] + x, own[1] + y, own[2] + z);
-      box.max.set(own[3] + x, own[4] + y, own[5] + z);
+      const [x, y, z] = offset;
+      box.min.fromArray(boxes, row * 6);
+      box.max.fromArray(boxes, row * 6 + 3);
+      box.translate(beside.set(x, y, z));
       if (!ray.intersectsBox(box)) continue;
       const group = groups.get(offset.join()) ?? [offset, new Set<number>()];
       group[1].add(row);
