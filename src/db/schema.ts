@@ -16,7 +16,7 @@ import {
 import type { NoticeKind } from '@/core/jobs/notice';
 import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
-import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
+import type { PublishIntent } from '@/core/project/publish-settings';
 import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
 import type { OptionChoice } from '@/core/options/option-set';
 import type { PlacementChoice } from '@/core/placement/placement';
@@ -127,7 +127,8 @@ export const models = pgTable('models', {
   name: text('name').notNull(),
   discipline: text('discipline').notNull(),
   /** Decided about its last published revision, for the next. */
-  settings: jsonb('settings').$type<PublishSettings>().notNull().default({}),
+  /** @see readPublishSettings */
+  settings: jsonb('settings').$type<unknown>().notNull().default({}),
   placement: jsonb('placement').$type<PlacementChoice>().notNull().default({ by: 'file' }),
   createdAt: instant('created_at').notNull().defaultNow(),
 });
@@ -170,7 +171,8 @@ export const revisions = pgTable(
     share: doublePrecision('share').notNull().default(0),
     error: text('error'),
     intent: text('intent').$type<PublishIntent>().notNull().default('publish'),
-    settings: jsonb('settings').$type<PublishSettings>().notNull().default({}),
+    /** @see readPublishSettings */
+    settings: jsonb('settings').$type<unknown>().notNull().default({}),
     report: jsonb('report').$type<PublishReport>(),
     /**
      * Names the folder of its files: each conversion has its own, so that addresses never change their content. A revision

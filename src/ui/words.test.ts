@@ -38,7 +38,13 @@ it('says how a model does not go with the others', () => {
 });
 
 it('says what a rule does to surfaces', () => {
-  const rule = { by: 'category', value: 'Door', label: 'Door', color: '#334455', opacity: 1, material: null } as const;
+  const rule = {
+    of: [{ is: 'category', value: 'Door' }],
+    label: 'Door',
+    color: '#334455',
+    opacity: 1,
+    material: null,
+  } as const;
   expect(surfaceRuleSentence(rule)).toBe('Door: colour #334455');
   expect(surfaceRuleSentence({ ...rule, opacity: 0.5, material: 'Glass' })).toBe(
     'Door: colour #334455, 50 % solid, called Glass',

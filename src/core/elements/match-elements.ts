@@ -2,6 +2,7 @@ import { columnSearch } from './contents';
 import { hasText } from './element-columns';
 import type { ElementIndex } from './element-index';
 import { whereOf, type Condition, type ElementSet, type Where } from './element-set';
+import { factFits } from './meets';
 
 /** The values of a fact in one model, with the rows that have each; undefined until they have arrived. */
 export type FactLookup = (set: string, name: string) => readonly FactRows[] | undefined;
@@ -80,12 +81,6 @@ function conditionTest(condition: Condition, elements: ModelElements): boolean |
     default:
       return hasText(index, condition.is, condition.value);
   }
-}
-
-function factFits(condition: Extract<Condition, { is: 'fact' }>, text: string): boolean {
-  if ('value' in condition) return text === condition.value;
-  const number = text.trim() === '' ? NaN : Number(text);
-  return number >= (condition.from ?? -Infinity) && number <= (condition.to ?? Infinity);
 }
 
 /** The facts that a rule asks about, each once. */

@@ -1,6 +1,7 @@
 import type { FindingKind } from '../examination/finding';
 import type { RevealRule } from '../reveal/reveal-rule';
-import type { SurfaceRule } from '../surfaces/surface-rule';
+import { asRecord } from '../elements/read-element-set';
+import { readSurfaceRules, type SurfaceRule } from '../surfaces/surface-rule';
 import type { ModelFrame } from '../units/length-unit';
 
 /** What was decided about a model's files; kept for its next revisions. */
@@ -12,6 +13,12 @@ export interface PublishSettings {
   mend?: FindingKind[];
   /** Which surfaces get another colour or material; a later rule goes before an earlier one. */
   surfaces?: SurfaceRule[];
+}
+
+/** Settings as they may have been stored by any earlier version. */
+export function readPublishSettings(stored: unknown): PublishSettings {
+  const settings = asRecord(stored);
+  return { ...settings, ...(settings.surfaces !== undefined && { surfaces: readSurfaceRules(settings.surfaces) }) };
 }
 
 /** Whether the file is only to be looked at first, or published as soon as it is read. */

@@ -1,14 +1,9 @@
 import Joi from 'joi';
-import { SURFACE_SUBJECTS, type SurfaceRule } from './surface-rule';
+import { whereSchema } from '../elements/element-set-schema';
+import type { SurfaceRule } from './surface-rule';
 
 export const surfaceRuleSchema = Joi.object<SurfaceRule>({
-  by: Joi.valid(...SURFACE_SUBJECTS).required(),
-  value: Joi.string().allow('').max(500).required(),
-  fact: Joi.object({ set: Joi.string().max(500).required(), name: Joi.string().max(500).required() }).when('by', {
-    is: 'fact',
-    then: Joi.required(),
-    otherwise: Joi.forbidden(),
-  }),
+  of: whereSchema.min(1).required(),
   label: Joi.string().allow('').max(500).required(),
   color: Joi.string()
     .pattern(/^#[0-9a-f]{6}$/)

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { colorParts, factText, fitsElement, type SurfaceRule } from './surface-rule';
+import type { Where } from '../elements/element-set';
+import { factText, type DescribedElement } from '../elements/meets';
+import { colorParts, fitsElement, materialAsked, readSurfaceRules, type SurfaceRule } from './surface-rule';
 import { surfaceRuleSchema } from './surface-rule-schema';
 
 const rule = (part: Partial<SurfaceRule>): SurfaceRule => ({
-  by: 'category',
-  value: 'Door',
+  of: [{ is: 'category', value: 'Door' }],
   label: 'Door',
   color: '#336699',
   opacity: 1,
@@ -12,21 +13,25 @@ const rule = (part: Partial<SurfaceRule>): SurfaceRule => ({
   ...part,
 });
 const FACTS: Record<string, unknown> = { FireRating: 'EI 30', Width: 0.1 + 0.2, Sound: null, External: false };
-const door = {
+const TEXTS: Partial<Record<string, string>> = { category: 'Door', material: 'Oak' };
+const door: DescribedElement = {
   guid: 'd1',
-  category: 'Door',
-  material: 'Oak',
+  text: (column) => TEXTS[column] ?? '',
   fact: (set: string, name: string) => (set === 'Doors' ? FACTS[name] : undefined),
 };
 
 describe('a rule about surfaces', () => {
   it('finds elements by category, material, single element and fact', () => {
+    const fits = (...of: Where) => fitsElement(rule({ of }), door);
     expect(fitsElement(rule({}), door)).toBe(true);
-    expect(fitsElement(rule({ value: 'Wall' }), door)).toBe(false);
-    expect(fitsElement(rule({ by: 'material', value: 'Oak' }), door)).toBe(true);
-    expect(fitsElement(rule({ by: 'element', value: 'd2' }), door)).toBe(false);
-    const byFact = (name: string, value: string, set = 'Doors') =>
-      fitsElement(rule({ by: 'fact', value, fact: { set, name } }), door);
+    expect(fits({ is: 'category', value: 'Wall' })).toBe(false);
+    expect(fits({ is: 'material', value: 'Oak' })).toBe(true);
+    expect(fits({ is: 'element', guids: ['d2'] })).toBe(false);
+    expect(fits({ is: 'material', value: 'Oak' }, { is: 'storey', value: '' })).toBe(true);
+    expect(fits({ is: 'material', value: 'Oak' }, { is: 'category', value: 'Wall' })).toBe(false);
+    const byFact = (name: string, value: string, set = 'Doors') => fits({ is: 'fact', set, name, value });
+    expect(fits({ is: 'fact', set: 'Doors', name: 'Width', from: 0.2, to: 0.4 })).toBe(true);
+    expect(fits({ is: 'fact', set: 'Doors', name: 'Width', from: 0.4 })).toBe(false);
     expect(byFact('FireRating', 'EI 30')).toBe(true);
     expect(byFact('FireRating', 'EI 30', 'Windows')).toBe(false);
     expect(byFact('Width', '0.3'), 'what one reads, not the last bit').toBe(true);
@@ -42,9 +47,31 @@ describe('a rule about surfaces', () => {
     expect(refused({ color: 'red' })).toBe(true);
     expect(refused({ opacity: 0 })).toBe(true);
     expect(refused({ material: '  ' })).toBe(true);
-    expect(refused({ by: 'fact' })).toBe(true);
-    expect(refused({ by: 'fact', fact: { set: 'Doors', name: 'Width' } })).toBe(false);
-    expect(refused({ fact: { set: 'Doors', name: 'Width' } })).toBe(true);
+    expect(refused({ of: [] })).toBe(true);
+    expect(refused({ of: [{ is: 'fact', set: 'Doors', name: 'Width', value: '1' }] })).toBe(false);
+    expect(refused({ of: [{ is: 'fact', set: 'Doors', name: 'Width' } as never] })).toBe(true);
+  });
+
+  it('that asks for one material and nothing else also finds single surfaces', () => {
+    expect(materialAsked(rule({ of: [{ is: 'material', value: 'Oak' }] }))).toBe('Oak');
+    expect(materialAsked(rule({}))).toBeNull();
+  });
+
+  it('is read as it was once stored, with one subject by name', () => {
+    const look = { label: 'Door', color: '#336699', opacity: 0.5, material: null };
+    const old = [
+      { by: 'category', value: 'Door', ...look },
+      { by: 'element', value: 'd1', ...look },
+      { by: 'fact', value: 'EI 30', fact: { set: 'Doors', name: 'FireRating' }, ...look },
+      { by: 'magic', value: 'x', ...look },
+    ];
+    expect(readSurfaceRules(old)).toEqual([
+      { of: [{ is: 'category', value: 'Door' }], ...look },
+      { of: [{ is: 'element', guids: ['d1'] }], ...look },
+      { of: [{ is: 'fact', set: 'Doors', name: 'FireRating', value: 'EI 30' }], ...look },
+    ]);
+    const now = readSurfaceRules(old);
+    expect(readSurfaceRules(JSON.parse(JSON.stringify(now)))).toEqual(now);
   });
 
   it('reads colours and writes numbers as people do', () => {

@@ -1,17 +1,14 @@
-/** By what a rule finds the surfaces that it changes. */
-export const SURFACE_SUBJECTS = ['category', 'material', 'fact', 'element'] as const;
-export type SurfaceSubject = (typeof SURFACE_SUBJECTS)[number];
+import type { Condition, Where } from '../elements/element-set';
+import { meets, type DescribedElement } from '../elements/meets';
+import { asRecord, readWheres } from '../elements/read-element-set';
 
 /**
  * Gives surfaces another colour, another material, or both, while publishing. The file is not changed; the next revision of
  * the model is treated alike. Of several rules that fit a surface, the last one counts.
  */
 export interface SurfaceRule {
-  by: SurfaceSubject;
-  /** The category, the material, the fact's value as a text, or the element's guid. */
-  value: string;
-  /** For a fact: in which set it stands, and its name. */
-  fact?: { set: string; name: string };
+  /** Whose surfaces: of elements, or those whose file names the one material that is asked for. */
+  of: Where;
   /** How a person calls what it is about: an element's name. */
   label: string;
   /** `#rrggbb`; null leaves the file's colour and picture. */
@@ -31,35 +28,40 @@ export interface SurfaceChange {
 
 export const MOST_SURFACE_RULES = 200;
 
-/** What a rule looks at. */
-export interface SurfaceSubjectOf {
-  guid: string;
-  category: string;
-  /** The element's material as the contents name it. */
-  material: string;
-  /** A fact's value; undefined where the element has none. */
-  fact(set: string, name: string): unknown;
-}
-
 /** Whether a rule is about an element as a whole. */
-export function fitsElement({ by, value, fact }: SurfaceRule, element: SurfaceSubjectOf): boolean {
-  switch (by) {
-    case 'category':
-      return element.category === value;
-    case 'material':
-      return element.material === value;
-    case 'element':
-      return element.guid === value;
-    case 'fact': {
-      const found = element.fact(fact!.set, fact!.name);
-      return found !== undefined && found !== null && factText(found) === value;
-    }
-  }
+export function fitsElement({ of }: SurfaceRule, element: DescribedElement): boolean {
+  return meets(of, element);
 }
 
-/** A fact's value as a text, the same in the page and while publishing. */
-export function factText(value: unknown): string {
-  return typeof value === 'number' ? String(Number(value.toPrecision(12))) : String(value);
+/** The material that a rule asks for and nothing else: then it finds single surfaces of an element too. Null for none. */
+export function materialAsked({ of }: SurfaceRule): string | null {
+  const [condition] = of;
+  return of.length === 1 && condition?.is === 'material' ? condition.value : null;
+}
+
+/** Rules as they may have been stored: once, each had one subject by name. */
+export function readSurfaceRules(stored: unknown): SurfaceRule[] {
+  if (!Array.isArray(stored)) return [];
+  return stored.flatMap((entry): SurfaceRule[] => {
+    const { of, by, value, fact, label, color, opacity, material } = asRecord(entry);
+    const [where] = readWheres([of ?? [subject(by, value, fact)]]);
+    if (!where || where.length === 0) return [];
+    return [
+      {
+        of: where,
+        label: String(label),
+        color: typeof color === 'string' ? color : null,
+        opacity: typeof opacity === 'number' ? opacity : 1,
+        material: typeof material === 'string' ? material : null,
+      },
+    ];
+  });
+}
+
+function subject(by: unknown, value: unknown, fact: unknown): Record<string, unknown> | Condition {
+  if (by === 'element') return { is: 'element', guids: [value] };
+  if (by === 'fact') return { is: 'fact', ...asRecord(fact), value };
+  return { is: by, value };
 }
 
 /** `#rrggbb` as sRGB parts, each 0..1. */

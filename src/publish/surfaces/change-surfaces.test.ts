@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Condition } from '@/core/elements/element-set';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import { meshModel, moved, SQUARE } from '../test-model';
 import { changeSurfaces } from './change-surfaces';
@@ -21,9 +22,10 @@ function house() {
   return model;
 }
 
-const rule = (by: SurfaceRule['by'], value: string, part: Partial<SurfaceRule> = {}): SurfaceRule => ({
-  by,
-  value,
+const conditionOf = (by: 'category' | 'material' | 'element', value: string): Condition =>
+  by === 'element' ? { is: by, guids: [value] } : { is: by, value };
+const rule = (by: Parameters<typeof conditionOf>[0], value: string, part: Partial<SurfaceRule> = {}): SurfaceRule => ({
+  of: [conditionOf(by, value)],
   label: value,
   color: '#ff0000',
   opacity: 1,
@@ -68,7 +70,10 @@ describe('changing surfaces', () => {
   });
 
   it('lets the last rule count, by fact and by element', () => {
-    const byFact = rule('fact', 'EI 30', { fact: { set: 'Set', name: 'Rating' }, color: '#00ff00' });
+    const byFact = rule('element', 'EI 30', {
+      of: [{ is: 'fact', set: 'Set', name: 'Rating', value: 'EI 30' }],
+      color: '#00ff00',
+    });
     expect(colours(changeSurfaces(house(), [rule('category', 'Door'), byFact]).model)[0]).toEqual([0, 1, 0, 1]);
     expect(colours(changeSurfaces(house(), [byFact, rule('category', 'Door')]).model)[0]).toEqual(RED);
   });

@@ -1,4 +1,11 @@
-import { colorParts, fitsElement, type SurfaceChange, type SurfaceRule } from '@/core/surfaces/surface-rule';
+import type { DescribedElement } from '@/core/elements/meets';
+import {
+  colorParts,
+  fitsElement,
+  materialAsked,
+  type SurfaceChange,
+  type SurfaceRule,
+} from '@/core/surfaces/surface-rule';
 import type { BuildingModel, Geometry, Placement, SurfaceMaterial } from '@/formats/building-model';
 
 /**
@@ -13,12 +20,14 @@ export function changeSurfaces(
 ): { model: BuildingModel; changes: SurfaceChange[] } {
   if (rules.length === 0) return { model, changes: [] };
   const { elements } = model;
-  const subjects = elements.guid.map((guid, row) => ({
-    guid,
-    category: elements.category[row]!,
-    material: elements.material[row]!,
-    fact: (set: string, name: string) => model.properties[row]?.[set]?.[name],
-  }));
+  const subjects = elements.guid.map((guid, row): DescribedElement => {
+    const fact = (set: string, name: string) => model.properties[row]?.[set]?.[name];
+    const text: DescribedElement['text'] = (column) => {
+      if (column === 'storey') return model.storeys[elements.storey[row]!]?.name ?? '';
+      return column === 'type' ? String(fact('Identity', 'Type') ?? '') : elements[column][row]!;
+    };
+    return { guid, text, fact };
+  });
   const touched = rules.map(() => new Set<number>());
   const wholeBy = new Map<number, number>();
   const material = [...elements.material];
@@ -36,7 +45,7 @@ export function changeSurfaces(
     const named = model.materials[placement.material]!.name;
     let by = wholeBy.get(placement.element) ?? -1;
     rules.forEach((rule, r) => {
-      if (rule.by !== 'material' || rule.value !== named) return;
+      if (materialAsked(rule) !== named) return;
       touched[r]!.add(placement.element);
       if (rule.color !== null) by = Math.max(by, r);
     });

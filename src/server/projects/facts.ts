@@ -1,5 +1,5 @@
 import { and, eq, sql } from 'drizzle-orm';
-import { factText } from '@/core/surfaces/surface-rule';
+import { factText } from '@/core/elements/meets';
 import type { FactName, FactValue } from '@/core/project/fact';
 import { db } from '@/db/database';
 import { elementProperties } from '@/db/schema';

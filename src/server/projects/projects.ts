@@ -15,6 +15,7 @@ import type {
   RevisionSummary,
   StageModelSource,
 } from '@/core/project/models';
+import { readPublishSettings } from '@/core/project/publish-settings';
 import type { RevisionDigest } from '@/core/project/revision-digest';
 import { authorise, requirePerson, requireUser, type Actor } from '../access/access';
 import { placements } from './placing';
@@ -154,6 +155,7 @@ function summarise(
   { revision, author, digest }: Awaited<ReturnType<typeof summaries>>[number],
   left: TimesLeft,
 ): RevisionSummary {
+  const settings = readPublishSettings(revision.settings);
   return {
     id: revision.id,
     code: revision.number === null ? null : revisionCode(revision.number),
@@ -173,14 +175,14 @@ function summarise(
       at: revision.withdrawnAt.toISOString(),
     },
     files: revision.contentId && `/published/${revision.contentId}/`,
-    settings: revision.settings,
+    settings,
     digest: digest && {
       ...digest,
       heavyOn: digest.firstLook === null ? null : digest.heavyOn,
       noticed: digest.noticed.filter(
         ({ kind }) =>
           FINDINGS[kind].severity === 'warning' &&
-          !revision.settings.mend?.includes(kind) &&
+          !settings.mend?.includes(kind) &&
           !digest.mended.some((done) => done.kind === kind),
       ),
     },

@@ -5,6 +5,7 @@ import { and, eq, lt, or, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { NoticeKind } from '@/core/jobs/notice';
 import type { PublishStage } from '@/core/jobs/stage';
+import { readPublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import { db } from '@/db/database';
 import { elementProperties, models, revisions } from '@/db/schema';
@@ -174,6 +175,7 @@ async function convertRevision(
 ): Promise<PublishReport> {
   const { jobMinutes, jobMemoryMb } = config();
   const [model] = await db().select().from(models).where(eq(models.id, revision.modelId));
+  const settings = readPublishSettings(revision.settings);
   let lastShown = 0;
   let lastStage = '';
   return convert({
@@ -184,7 +186,7 @@ async function convertRevision(
     limits: { minutes: jobMinutes, memoryMb: jobMemoryMb },
     signal,
     // To be looked at, everything is there: what to reveal is still to be decided.
-    settings: revision.intent === 'look' ? { frame: revision.settings.frame } : revision.settings,
+    settings: revision.intent === 'look' ? { frame: settings.frame } : settings,
     onProgress: (stage, share) => {
       const begins = stage !== lastStage;
       if (!begins && Date.now() - lastShown < PROGRESS_MS) return;

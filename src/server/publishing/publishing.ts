@@ -1,7 +1,7 @@
 import { rm, stat } from 'node:fs/promises';
 import { and, eq, inArray, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
-import type { PublishIntent, PublishSettings } from '@/core/project/publish-settings';
+import { readPublishSettings, type PublishIntent, type PublishSettings } from '@/core/project/publish-settings';
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
 import type { PlacementChoice } from '@/core/placement/placement';
 import type { PublishReport, SettledFrame } from '@/core/project/publish-report';
@@ -56,7 +56,7 @@ export async function takeFile(actor: Actor, request: PublishRequest): Promise<s
       .from(models)
       .where(and(eq(models.id, modelId), eq(models.projectId, request.projectId)));
     if (!model) throw notFound('The model');
-    settings = model.settings;
+    settings = readPublishSettings(model.settings);
   }
   await announceKey(sourceKey(id));
   await (await storage()).keepFile(request.path, sourceKey(id));
@@ -143,9 +143,8 @@ export async function settleRevision(
   const revision = await readyRevision(actor, revisionId);
   const { publish, ...given } = decided;
   const { frame, findings } = revision.report!;
-  const settings: PublishSettings = publish
-    ? { ...revision.settings, ...agreedFrame(frame), ...given }
-    : { ...revision.settings, ...given };
+  const before = readPublishSettings(revision.settings);
+  const settings: PublishSettings = publish ? { ...before, ...agreedFrame(frame), ...given } : { ...before, ...given };
   const meant = { ...frame, ...settings.frame };
   const sameFrame = meant.metresPerUnit === frame.metresPerUnit && meant.up === frame.up;
   const mends = findings.some((finding) => settings.mend?.includes(finding.kind));
@@ -188,7 +187,7 @@ export async function publishPart(
       modelName: name,
       discipline,
       placement,
-      settings: { ...settings, ...agreedFrame(report!.frame), ...given },
+      settings: { ...readPublishSettings(settings), ...agreedFrame(report!.frame), ...given },
       note,
       fileName,
       path,

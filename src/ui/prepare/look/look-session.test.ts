@@ -264,8 +264,7 @@ describe('looking at a revision', () => {
 
   it('shows colours as rules will make them: the last one counts, facts are asked for once', async () => {
     const rule = (part: Partial<SurfaceRule>): SurfaceRule => ({
-      by: 'category',
-      value: 'Wall',
+      of: [{ is: 'category', value: 'Wall' }],
       label: '',
       color: '#ff0000',
       opacity: 1,
@@ -278,14 +277,16 @@ describe('looking at a revision', () => {
     await session.factValues('Doors', 'Rating');
     await session.factValues('Doors', 'Rating');
     expect(sent.map(({ path }) => path)).toEqual(['/api/revisions/r1/facts?set=Doors&name=Rating']);
-    const byFact = rule({ by: 'fact', value: 'EI 30', fact: { set: 'Doors', name: 'Rating' }, color: '#0000ff' });
+    const byFact = rule({ of: [{ is: 'fact', set: 'Doors', name: 'Rating', value: 'EI 30' }], color: '#0000ff' });
     session.addSurfaceRule(byFact);
     expect(painted()).toEqual({ 0: [1, 0, 0], 1: [0, 0, 1], 2: [0, 0, 1] });
-    session.addSurfaceRule(rule({ by: 'element', value: 'd', color: null, material: 'Bark' }));
+    session.addSurfaceRule(rule({ of: [{ is: 'element', guids: ['d'] }], color: null, material: 'Bark' }));
     session.removeSurfaceRule(byFact);
     expect(painted()).toEqual({ 0: [1, 0, 0], 2: [1, 0, 0] });
     await session.publish('r1', undefined);
-    expect(sent.at(-1)!.body).toMatchObject({ surfaces: [{ value: 'Wall' }, { material: 'Bark' }] });
+    expect(sent.at(-1)!.body).toMatchObject({
+      surfaces: [{ of: [{ is: 'category', value: 'Wall' }] }, { material: 'Bark' }],
+    });
   });
 
   it('says why the server refused, and is not busy any more', async () => {

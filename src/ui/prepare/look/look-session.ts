@@ -8,9 +8,9 @@ import type { RevisionDetail, StageModelSource } from '@/core/project/models';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import { decideBranch, decideElements, decidePart, isWithheld } from '@/core/reveal/change-rule';
 import { revealAll, withheldRows } from '@/core/reveal/reveal-index';
-import { textAt } from '@/core/elements/element-columns';
 import type { Branch, RevealRule, WithheldFor } from '@/core/reveal/reveal-rule';
-import { colorParts, fitsElement, type SurfaceRule } from '@/core/surfaces/surface-rule';
+import { factsAsked, rowsWhere, type FactLookup } from '@/core/elements/match-elements';
+import { colorParts, type SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { ModelFrame } from '@/core/units/length-unit';
 import { ALL_ELEMENTS, whereElements, withoutElements } from '@/core/elements/element-set';
 import { SHOW_ALL } from '@/core/view/visibility';
@@ -131,7 +131,8 @@ export class LookSession {
       this.stage?.showPerson(this.stage.extentWithout(strays));
       this.stage?.showWhole(strays);
       this.store.setState({ triangles: await weights(files) });
-      for (const { fact } of surfaces) if (fact) await this.factValues(fact.set, fact.name);
+      for (const { set, name } of factsAsked(surfaces.map(({ of }) => [{ also: of }])))
+        await this.factValues(set, name);
       this.show();
     } catch (error) {
       this.store.setState({ trouble: messageOf(error), loading: false });
@@ -362,21 +363,9 @@ export class LookSession {
 
   /** Rows that a rule is about, as far as the contents tell. */
   rowsOf(rule: SurfaceRule, index: ElementIndex): number[] {
-    const { fact, value } = rule;
-    if (fact) {
-      const values = this.facts.get(`${fact.set}\n${fact.name}`) ?? [];
-      return values.find((one) => one.value === value)?.elements ?? [];
-    }
-    return index.guid.flatMap((guid, row) =>
-      fitsElement(rule, {
-        guid,
-        category: textAt(index, 'category', row),
-        material: textAt(index, 'material', row),
-        fact: () => undefined,
-      })
-        ? [row]
-        : [],
-    );
+    const rowOf = this.stage!.loadedModels[0]!.rowOf;
+    const facts: FactLookup = (set, name) => this.facts.get(`${set}\n${name}`);
+    return rowsWhere([rule.of], { model: this.modelId, index, rowOf, facts });
   }
 }
 

@@ -4,7 +4,8 @@ import { useEffect, useId, useState } from 'react';
 import { useStore } from 'zustand';
 import { revealBranches } from '@/core/reveal/reveal-index';
 import type { FactName, FactValue } from '@/core/project/fact';
-import type { SurfaceRule, SurfaceSubject } from '@/core/surfaces/surface-rule';
+import type { Condition } from '@/core/elements/element-set';
+import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import { messageOf } from '../../api';
 import { Choice } from '../../choice';
 import { Field, QuietButton, Trouble } from '../../controls';
@@ -12,7 +13,10 @@ import { Toggle } from '../../toggle';
 import { elementCount, surfaceRuleSentence } from '../../words';
 import type { LookSession } from './look-session';
 
-const SUBJECTS: Record<SurfaceSubject, string> = {
+/** By what a rule finds the surfaces that it changes. */
+type Subject = 'category' | 'material' | 'fact' | 'element';
+
+const SUBJECTS: Record<Subject, string> = {
   category: 'a category',
   material: 'a material',
   fact: 'a fact',
@@ -67,7 +71,7 @@ export function Surfaces({ session }: { session: LookSession }) {
 function NewRule({ session, onAdd }: { session: LookSession; onAdd: (rule: SurfaceRule) => void }) {
   const { selected, triangles } = useStore(session.store);
   const index = session.stage!.loadedModels[0]!.index;
-  const [by, setBy] = useState<SurfaceSubject>('category');
+  const [by, setBy] = useState<Subject>('category');
   const [value, setValue] = useState('');
   const [color, setColor] = useState<string | null>(FRESH_COLOR);
   const [opacity, setOpacity] = useState(1);
@@ -78,11 +82,14 @@ function NewRule({ session, onAdd }: { session: LookSession; onAdd: (rule: Surfa
   const values =
     by === 'fact' ? facts.values.map((one) => one.value) : branches.map((one) => one.value).filter(Boolean);
   const chosen = by === 'element' ? (selected?.guid ?? '') : values.includes(value) ? value : (values[0] ?? '');
+  const asked = (): Condition => {
+    if (by === 'element') return { is: 'element', guids: [chosen] };
+    if (by === 'fact') return { is: 'fact', set: facts.name!.set, name: facts.name!.name, value: chosen };
+    return { is: by, value: chosen };
+  };
   const add = () =>
     onAdd({
-      by,
-      value: chosen,
-      ...(by === 'fact' && facts.name ? { fact: { set: facts.name.set, name: facts.name.name } } : {}),
+      of: [asked()],
       label: by === 'element' ? selected!.name : by === 'fact' ? `${facts.name!.name}: ${chosen}` : chosen,
       color,
       opacity,
@@ -94,7 +101,7 @@ function NewRule({ session, onAdd }: { session: LookSession; onAdd: (rule: Surfa
       <Choice
         label="Change"
         value={by}
-        onChange={(next) => setBy(next as SurfaceSubject)}
+        onChange={(next) => setBy(next as Subject)}
         options={Object.entries(SUBJECTS)}
       />
       {by === 'fact' ? (
