@@ -10,7 +10,7 @@ export interface GuestForm {
  *
  * @param needsCode whether no link has brought them
  */
-export function guestFaults({ name, code }: GuestForm, needsCode: boolean): Partial<GuestForm> {
+export function guestFaults({ name = '', code = '' }: Partial<GuestForm>, needsCode: boolean): Partial<GuestForm> {
   return {
     ...(name.trim() === '' && { name: 'Your name is missing.' }),
     ...(needsCode && digitsOf(code).length !== 6 && { code: 'A meeting code has six digits, such as 482 917.' }),

@@ -10,8 +10,8 @@ import { useCheckedForm } from '../forms/use-checked-form';
 export function GuestForm({ token }: { token?: string }) {
   const { formProps, field, trouble, isSubmitting } = useCheckedForm<GuestValues>(
     { faults: (values) => guestFaults(values, token === undefined) },
-    { name: '', code: '' },
-    async ({ name, code }) => {
+    {},
+    async ({ name, code = '' }) => {
       const by = token === undefined ? { code: digitsOf(code) } : { token };
       const { projectId } = await api.post<{ projectId: string }>('/api/enter', { name: name.trim(), ...by });
       location.assign(`/projects/${projectId}/review`);

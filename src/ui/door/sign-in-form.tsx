@@ -6,9 +6,9 @@ import { Field, PrimaryButton, Trouble } from '../controls';
 import { useCheckedForm } from '../forms/use-checked-form';
 
 export function SignInForm() {
-  const { formProps, field, trouble, isSubmitting } = useCheckedForm(
+  const { formProps, field, trouble, isSubmitting } = useCheckedForm<{ email: string; password: string }>(
     async () => (await import('@/core/forms/sign-in-schema')).signInSchema,
-    { email: '', password: '' },
+    {},
     async (values) => {
       try {
         await api.post('/api/auth/sign-in/email', values);

@@ -11,6 +11,7 @@ export type SchemaLoader = () => Promise<Parameters<typeof joiResolver>[0]>;
  * A form whose fields say themselves what is wrong with them, in our words. What the server refuses is its trouble.
  *
  * @param check a schema's loader, or a function from the values to the faults by field
+ * @param defaultValues of choices alone: a text field without one keeps what was typed before the page came alive
  * @param submit sends values that passed; what it throws is shown
  */
 export function useCheckedForm<T extends FieldValues>(

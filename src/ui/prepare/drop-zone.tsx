@@ -1,6 +1,6 @@
 'use client';
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
-import { useRef, useState, type DragEvent } from 'react';
+import { useCallback, useEffect, useRef, useState, type DragEvent } from 'react';
 import { api, messageOf } from '../api';
 import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 import type { ProjectDetail } from '@/core/project/models';
@@ -40,19 +40,29 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
   const [note, setNote] = useState('');
   const [busy, setBusy] = useState(false);
 
-  const add = async (files: FileList | null) => {
-    const more = (await bundle([...(files ?? [])])).map((file): Waiting => {
-      return {
-        file,
-        target: modelOfFile(project.models, file.name)?.id ?? NEW,
-        name: modelNameOf(file.name),
-        discipline: disciplineOf(file.name),
-        share: null,
-        trouble: null,
-      };
-    });
-    setWaiting((old) => [...old, ...more]);
-  };
+  const { models } = project;
+  const add = useCallback(
+    async (files: FileList | null) => {
+      const more = (await bundle([...(files ?? [])])).map((file): Waiting => {
+        return {
+          file,
+          target: modelOfFile(models, file.name)?.id ?? NEW,
+          name: modelNameOf(file.name),
+          discipline: disciplineOf(file.name),
+          share: null,
+          trouble: null,
+        };
+      });
+      setWaiting((old) => [...old, ...more]);
+    },
+    [models],
+  );
+  // What was chosen before the page came alive counts too.
+  useEffect(() => {
+    const input = chooser.current;
+    if (!input?.files?.length) return;
+    void add(input.files).then(() => (input.value = ''));
+  }, [add]);
   const change = (file: File, part: Partial<Waiting>) =>
     setWaiting((old) => old.map((entry) => (entry.file === file ? { ...entry, ...part } : entry)));
 

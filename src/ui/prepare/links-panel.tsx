@@ -17,9 +17,9 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
   const [fresh, setFresh] = useState<FreshLink | null>(null);
   const [copied, setCopied] = useState(false);
   const base = `/api/projects/${projectId}/links`;
-  const { form, formProps, field, trouble, setTrouble } = useCheckedForm(
+  const { form, formProps, field, trouble, setTrouble } = useCheckedForm<{ label: string; right: LinkRight }>(
     async () => (await import('@/core/forms/link-schema')).linkSchema,
-    { label: '', right: 'comment' as LinkRight },
+    { right: 'comment' },
     async (draft) => {
       setCopied(false);
       setFresh(await api.post<FreshLink>(base, { ...draft, options: fixed }));

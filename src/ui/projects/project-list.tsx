@@ -51,9 +51,9 @@ export function ProjectList({ projects }: { projects: ProjectCard[] }) {
 }
 
 function NewProject() {
-  const { formProps, field, trouble, isSubmitting } = useCheckedForm(
+  const { formProps, field, trouble, isSubmitting } = useCheckedForm<{ name: string; place: string }>(
     async () => (await import('@/core/forms/project-schema')).projectSchema,
-    { name: '', place: '' },
+    {},
     async (project) => {
       const { id } = await api.post<{ id: string }>('/api/projects', project);
       location.assign(`/projects/${id}/prepare`);

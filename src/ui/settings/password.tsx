@@ -8,9 +8,9 @@ import { useCheckedForm } from '../forms/use-checked-form';
 /** Changes the password; every other browser that is signed in has to sign in again. */
 export function Password() {
   const [changed, setChanged] = useState(false);
-  const { form, formProps, field, trouble } = useCheckedForm(
+  const { form, formProps, field, trouble } = useCheckedForm<{ present: string; next: string }>(
     async () => (await import('@/core/forms/password-schema')).passwordSchema,
-    { present: '', next: '' },
+    {},
     async (values) => {
       setChanged(false);
       await api.post('/api/password', values);

@@ -16,9 +16,9 @@ export function Tokens({ initial }: { initial: TokenSummary[] }) {
   const [tokens, setTokens] = useState(initial);
   const [fresh, setFresh] = useState<string | null>(null);
   const [copied, setCopied] = useState(false);
-  const { form, formProps, field, trouble, setTrouble } = useCheckedForm(
+  const { form, formProps, field, trouble, setTrouble } = useCheckedForm<{ label: string; right: TokenRight }>(
     async () => (await import('@/core/forms/token-schema')).tokenSchema,
-    { label: '', right: 'publish' as TokenRight },
+    { right: 'publish' },
     async (draft) => {
       setCopied(false);
       setFresh((await api.post<{ token: string }>('/api/tokens', draft)).token);

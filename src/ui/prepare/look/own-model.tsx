@@ -16,9 +16,9 @@ interface OwnModelProps {
 /** Publishes what is ticked as a model of its own; one stays here, for the next part or the rest. */
 export function OwnModel({ session, revisionId, frame }: OwnModelProps) {
   const [sent, setSent] = useState<string | null>(null);
-  const { form, formProps, field } = useCheckedForm(
+  const { form, formProps, field } = useCheckedForm<{ name: string }>(
     async () => (await import('@/core/forms/name-schema')).nameSchema,
-    { name: '' },
+    {},
     async ({ name }) => {
       if (!(await session.publishPart(revisionId, name.trim(), frame))) return;
       setSent(name.trim());

@@ -130,9 +130,9 @@ export function RunningOrder() {
 function SaveCard() {
   const session = useSession();
   const [open, setOpen] = useState(false);
-  const { form, formProps, field, isSubmitting } = useCheckedForm(
+  const { form, formProps, field, isSubmitting } = useCheckedForm<{ name: string }>(
     async () => (await import('@/core/forms/name-schema')).nameSchema,
-    { name: '' },
+    {},
     async ({ name }) => {
       if (!(await session.records.saveViewpoint(name.trim()))) return;
       form.reset();
