@@ -21,10 +21,10 @@ test('the lead hides, fades and spreads; a guest on another node sees the same, 
   const tray = page.getByRole('group', { name: 'Show', exact: true });
   await page.getByRole('button', { name: 'Contents' }).click();
   const services = page.getByRole('region', { name: 'Building services' });
-  await services.getByRole('button', { name: /^Hide Roof/ }).first().press('Enter'); // prettier-ignore
-  await expect(said(guest)).toContainText('Shown: everything except Roof in Building services.');
-  await page.getByRole('region', { name: 'Structure' }).getByRole('button', { name: 'Fade Ground floor', exact: true }).first().click(); // prettier-ignore
-  await expect(said(guest)).toContainText('Faded by 75 %: Ground floor in Structure.');
+  await services.getByRole('button', { name: 'Hide First floor', exact: true }).first().press('Enter'); // prettier-ignore
+  await expect(said(guest)).toContainText('Shown: everything except First floor in Building services.');
+  await services.getByRole('button', { name: 'Fade Ground floor', exact: true }).first().click(); // prettier-ignore
+  await expect(said(guest)).toContainText('Faded by 75 %: Ground floor in Building services.');
   const slider = tray.getByRole('slider', { name: /How clear: Ground floor/ });
   await slider.focus();
   for (let i = 0; i < 5; i++) await slider.press('ArrowLeft');
