@@ -28,7 +28,7 @@ export function ShowTray() {
     <Card
       p="4"
       w={{ base: 'min(360px, calc(100vw - 16px))', md: '280px' }}
-      maxH={{ base: '42dvh', md: 'calc(100dvh - 300px)' }}
+      maxH={{ base: '42dvh', md: 'calc(100dvh - 360px)' }}
       overflowY="auto"
       role="group"
       aria-label="Show"
