@@ -280,6 +280,22 @@ describe('picking', () => {
   });
 });
 
+it('a model that cannot be had is told of and keeps no other one away', async () => {
+  const alone = await browser.newPage({ viewport: VIEW });
+  await alone.goto(server.origin);
+  await alone.addScriptTag({ url: '/page.js', type: 'module' });
+  await alone.waitForFunction(() => 'openStage' in window);
+  const gone = { ...near, modelId: 'gone', revisionId: 'gone', baseUrl: '/gone/' };
+  const reason = await alone.evaluate((sources) => window.openStage(sources).then(() => null, String), [gone, near]);
+  expect(reason).toContain('could not be loaded (404)');
+  const [loaded, isFramed] = await alone.evaluate(() => [
+    window.stage.loadedModels.map(({ source }) => source.modelId),
+    window.stage.wholePose() !== null,
+  ]);
+  expect([loaded, isFramed]).toEqual([['near'], true]);
+  await alone.close();
+});
+
 describe('standing close to a wall', () => {
   it('on a site of kilometres, the wall is there', async () => {
     const wide = await openPage(far);
