@@ -2,13 +2,11 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Box3 } from '@/core/math/box3';
 import { boxCentre, boxDiagonal } from '@/core/math/box3';
-import { AS_IN_FILE } from '@/core/placement/placement';
-import type { StageModelSource } from '@/core/project/models';
 import type { CameraPose } from '@/core/view/camera';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry } from '@/publish/geometry/element-geometry';
-import { publishModel } from '@/publish/publish-model';
 import type { DrawFigures, PlainElement } from './draw-page';
+import { openStagePage, publishFor } from '../tests/support/published-source';
 import { launchChromium, serveStage } from '../tests/support/stage-server';
 import { withInputs } from './inputs';
 import { round, summarise, tell } from './measure';
@@ -23,31 +21,13 @@ await withInputs('draw', async (forEachInput, runs, scratch) => {
   const browser = await launchChromium();
   try {
     await forEachInput(async ({ path, name }) => {
-      const { report } = await publishModel(path, { fileName: name, outFolder: join(scratch, name) });
+      const { source, report } = await publishFor(scratch, path, name);
       await writeFile(join(scratch, `${name}.json`), JSON.stringify(await plainElements(path, name)));
-      const extent = report.extent!;
-      const source: StageModelSource = {
-        modelId: 'm',
-        revisionId: 'r',
-        code: 'P01',
-        name,
-        discipline: '',
-        baseUrl: `/${name}/`,
-        offset: report.offset,
-        extent,
-        placement: AS_IN_FILE,
-        newerCode: null,
-      };
-      const poses = around(extent);
+      const poses = around(source.extent);
       const ours: DrawFigures[] = [];
       const plain: DrawFigures[] = [];
       for (let i = 0; i < runs; i++) {
-        const page = await browser.newPage({ viewport: VIEW });
-        page.setDefaultTimeout(600_000);
-        page.on('pageerror', (error) => process.stderr.write(`${error.message}\n`));
-        await page.goto(origin);
-        await page.addScriptTag({ url: '/page.js', type: 'module' });
-        await page.waitForFunction(() => 'drawStage' in window);
+        const page = await openStagePage(browser, origin, VIEW, 'drawStage');
         ours.push(await page.evaluate(([s, p]) => window.drawStage(s, p), [source, poses] as const));
         plain.push(await page.evaluate(([a, p]) => window.drawPlain(a, p), [`/${name}.json`, poses] as const));
         await page.close();

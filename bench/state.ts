@@ -1,6 +1,5 @@
 import { join } from 'node:path';
-import { AS_IN_FILE } from '@/core/placement/placement';
-import { publishModel } from '@/publish/publish-model';
+import { openStagePage, publishFor } from '../tests/support/published-source';
 import { launchChromium, serveStage } from '../tests/support/stage-server';
 import { withInputs } from './inputs';
 import type { StateFigures } from './state-page';
@@ -14,27 +13,10 @@ await withInputs('state', async (forEachInput, runs, scratch) => {
   const browser = await launchChromium();
   try {
     await forEachInput(async ({ path, name }) => {
-      const { report } = await publishModel(path, { fileName: name, outFolder: join(scratch, name) });
-      const source = {
-        modelId: '00000000-0000-7000-8000-000000000000',
-        revisionId: 'r',
-        code: 'P01',
-        name,
-        discipline: '',
-        baseUrl: `/${name}/`,
-        offset: report.offset,
-        extent: report.extent!,
-        placement: AS_IN_FILE,
-        newerCode: null,
-      };
+      const { source } = await publishFor(scratch, path, name);
       const all: StateFigures[] = [];
       for (let run = 0; run < runs; run++) {
-        const page = await browser.newPage({ viewport: { width: 320, height: 200 } });
-        page.setDefaultTimeout(600_000);
-        page.on('pageerror', (error) => process.stderr.write(`${error.message}\n`));
-        await page.goto(origin);
-        await page.addScriptTag({ url: '/page.js', type: 'module' });
-        await page.waitForFunction(() => 'changeState' in window);
+        const page = await openStagePage(browser, origin, { width: 320, height: 200 }, 'changeState');
         all.push(await page.evaluate(([s, n]) => window.changeState(s, n), [source, ROUNDS] as const));
         await page.close();
       }

@@ -5,7 +5,6 @@ import type { Browser, Page } from '@playwright/test';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ALL_ELEMENTS, setOf, withoutElements, type Where } from '@/core/elements/element-set';
 import type { Vec3 } from '@/core/math/mat4';
-import { AS_IN_FILE } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW, type ViewChange } from '@/core/view/view-state';
@@ -13,7 +12,7 @@ import { SHOW_ALL } from '@/core/view/visibility';
 import { IfcBuilder } from '@/demo/ifc/ifc-builder';
 import { token } from '@/demo/ifc/step-writer';
 import { palette } from '@/demo/library/palette';
-import { publishModel } from '@/publish/publish-model';
+import { openStagePage, publishFor } from '../../tests/support/published-source';
 import { launchChromium, serveStage, type StageServer } from '../../tests/support/stage-server';
 import '../../tests/support/stage-page-types';
 
@@ -63,27 +62,11 @@ async function publish(name: string, bodies: Partial<typeof BODIES>): Promise<St
   }
   const path = join(folder, `${name}.ifc`);
   await writeFile(path, ifc.finish(`${name}.ifc`));
-  const { report } = await publishModel(path, { fileName: `${name}.ifc`, outFolder: join(folder, name) });
-  return {
-    modelId: name,
-    revisionId: name,
-    code: 'P01',
-    name,
-    discipline: '',
-    baseUrl: `/${name}/`,
-    offset: report.offset,
-    extent: report.extent!,
-    placement: AS_IN_FILE,
-    newerCode: null,
-  };
+  return (await publishFor(folder, path, name)).source;
 }
 
 async function openPage(source: StageModelSource, prepare?: (page: Page) => Promise<unknown>): Promise<Page> {
-  const opened = await browser.newPage({ viewport: VIEW, reducedMotion: 'reduce' });
-  await prepare?.(opened);
-  await opened.goto(server.origin);
-  await opened.addScriptTag({ url: '/page.js', type: 'module' });
-  await opened.waitForFunction(() => 'openStage' in window);
+  const opened = await openStagePage(browser, server.origin, VIEW, 'openStage', prepare);
   await opened.evaluate((one) => window.openStage([one]), source);
   return opened;
 }
@@ -281,10 +264,7 @@ describe('picking', () => {
 });
 
 it('a model that cannot be had is told of and keeps no other one away', async () => {
-  const alone = await browser.newPage({ viewport: VIEW });
-  await alone.goto(server.origin);
-  await alone.addScriptTag({ url: '/page.js', type: 'module' });
-  await alone.waitForFunction(() => 'openStage' in window);
+  const alone = await openStagePage(browser, server.origin, VIEW, 'openStage');
   const gone = { ...near, modelId: 'gone', revisionId: 'gone', baseUrl: '/gone/' };
   const reason = await alone.evaluate((sources) => window.openStage(sources).then(() => null, String), [gone, near]);
   expect(reason).toContain('could not be loaded (404)');

@@ -253,7 +253,7 @@ export class Stage {
     const hit = this.hitAt(x, y);
     if (!hit) return null;
     return {
-      element: { model: hit.model.source.modelId, guid: hit.model.index.guid[hit.row]! },
+      element: hit.model.refOf(hit.row),
       name: hit.model.index.name[hit.row]!,
       point: hit.point,
     };

@@ -1,4 +1,4 @@
-import { INITIAL_VIEW, mergeView, type ViewChange, type ViewState } from '../view/view-state';
+import { INITIAL_VIEW, isSelectionOnly, mergeView, type ViewChange, type ViewState } from '../view/view-state';
 
 /** Somebody in a meeting. The id is the account's or the guest's, so that a returning person is the same person. */
 export interface Participant {
@@ -132,9 +132,7 @@ function apply(state: MeetingState, at: string, by: string | null, event: Meetin
       return { ...state, lead: by, asking: state.asking.filter((id) => id !== by) };
     case 'view-changed': {
       const { change } = event;
-      // To point something out in a viewpoint is not to leave it.
-      const isSelection = Object.keys(change).every((name) => name === 'selection');
-      const viewpoint = event.viewpoint ?? (isSelection ? state.viewpoint : null);
+      const viewpoint = event.viewpoint ?? (isSelectionOnly(change) ? state.viewpoint : null);
       return {
         ...state,
         view: mergeView(state.view ?? INITIAL_VIEW, change),

@@ -54,6 +54,11 @@ export function mergeView(view: ViewState, change: ViewChange): ViewState {
   return { ...view, ...change };
 }
 
+/** Whether a change does no more than point something out: that leaves no viewpoint and is no wandering. */
+export function isSelectionOnly(change: ViewChange): boolean {
+  return Object.keys(change).every((name) => name === 'selection');
+}
+
 /** Some parts of a view. */
 export function pick(view: ViewState, names: readonly ViewPartName[]): ViewChange {
   return Object.fromEntries(names.map((name) => [name, view[name]]));

@@ -2,7 +2,5 @@
 export interface Feature {
   /** Asks for what the picture needs. Returns whether some of it is on its way. */
   update?(): boolean;
-  /** Just before a picture is drawn. */
-  frame?(): void;
   dispose(): void;
 }

@@ -21,6 +21,7 @@ import { MeshBVH } from 'three-mesh-bvh';
 import { boxesOfColumns, decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
 import { FADE_BITS, guidRows, HIDDEN } from '@/core/elements/element-flags';
+import type { ElementRef } from '@/core/elements/element-ref';
 import type { ModelElements } from '@/core/elements/match-elements';
 import type { TileCost } from '@/core/detail/detail-tile';
 import { isEmptyBox, translateBox, type Box3 } from '@/core/math/box3';
@@ -183,6 +184,11 @@ export class StageModel {
 
   get isAway(): boolean {
     return this.away;
+  }
+
+  /** What the element of a row is called across revisions. */
+  refOf(row: number): ElementRef {
+    return { model: this.source.modelId, guid: this.index.guid[row]! };
   }
 
   /** Sets the state of all elements, a byte each. */

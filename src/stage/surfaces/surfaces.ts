@@ -76,7 +76,7 @@ export class Surfaces {
       const seen = isWhole ? null : model.raycast(ray);
       if (seen && (!best || seen.distance < best.distance))
         best = {
-          element: refOf(model, seen.row),
+          element: model.refOf(seen.row),
           row: seen.row,
           point: seen.point,
           normal: null,
@@ -127,7 +127,7 @@ export class Surfaces {
         const near = mesh.nearestPoint(local, best ? best.distance : within, (row) => model.isSolid(row));
         if (near)
           best = {
-            element: refOf(model, near.row),
+            element: model.refOf(near.row),
             point: this.toProject(model, near.point),
             distance: near.distance,
           };
@@ -215,7 +215,7 @@ export class Surfaces {
       for (const mesh of meshes)
         for (const { row, from, to } of mesh.planeCast(plane.normal, -plane.constant, (one) => model.isSolid(one)))
           segments.push({
-            element: refOf(model, row),
+            element: model.refOf(row),
             from: this.toProject(model, from),
             to: this.toProject(model, to),
           });
@@ -233,7 +233,7 @@ export class Surfaces {
         const near = mesh.nearestToSegment(from, to, best ? best.distance : within, (row) => model.isSolid(row));
         if (near && (!best || near.distance < best.distance))
           best = {
-            element: refOf(model, near.row),
+            element: model.refOf(near.row),
             point: this.toProject(model, near.point),
             distance: footOnSegment(near.point, from, to).distanceTo(near.point),
           };
@@ -275,7 +275,7 @@ export class Surfaces {
     if (!hit) return null;
     const point = hit.point.applyMatrix4(model.group.matrixWorld);
     return {
-      element: refOf(model, hit.row),
+      element: model.refOf(hit.row),
       row: hit.row,
       point: this.frame.toProject(point),
       normal: hit.normal.transformDirection(model.group.matrixWorld).toArray(),
@@ -299,10 +299,6 @@ export class Surfaces {
 
 function localRay(ray: Ray, model: StageModel): Ray {
   return ray.clone().applyMatrix4(new Matrix4().copy(model.group.matrixWorld).invert());
-}
-
-function refOf(model: StageModel, row: number): ElementRef {
-  return { model: model.source.modelId, guid: model.index.guid[row]! };
 }
 
 function nearer(a: SurfaceHit | null, b: SurfaceHit | null): SurfaceHit | null {

@@ -8,6 +8,7 @@ import type { StageModelSource } from '@/core/project/models';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import type { StageHit } from '@/stage/stage';
+import type { ToolName } from './tools/registry';
 import { messageOf } from '../api';
 
 /** What the person in front of the screen may do. */
@@ -39,7 +40,6 @@ export interface ReviewStart {
 /** How the camera gets to where the view says that it is. */
 export type Approach = 'jump' | 'fly' | 'glide';
 
-export type ToolName = 'move' | 'show' | 'say';
 export type DrawerPage = 'contents' | 'facts' | 'talk';
 
 export interface Pointer {

@@ -19,10 +19,9 @@ import {
   type ReviewStart,
   type ReviewState,
   type ReviewStore,
-  type ToolName,
 } from './review-state';
 import { selecting } from './tools/selecting';
-import { toolNamed } from './tools/registry';
+import { toolNamed, type ToolName } from './tools/registry';
 import { RuleFacts } from './view/rule-facts';
 import { bindStage } from './view/stage-binding';
 import { ViewController } from './view/view-controller';

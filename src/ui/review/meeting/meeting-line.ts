@@ -2,7 +2,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import { reduceMeeting, type MeetingState, type SentEvent, type SettledEvent } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import type { CameraPose } from '@/core/view/camera';
-import type { ViewChange } from '@/core/view/view-state';
+import { isSelectionOnly, type ViewChange } from '@/core/view/view-state';
 import { api, messageOf } from '../../api';
 import type { Live } from '../../live';
 import { guarded, type Approach, type ReviewState, type ReviewStore } from '../review-state';
@@ -61,7 +61,7 @@ export class MeetingLine implements ViewWatcher {
 
   changed(event: SentEvent): void {
     if (this.isLead) this.act(event);
-    else if (event.type !== 'view-changed' || !('change' in event) || !isSelection(event.change)) this.wander();
+    else if (event.type !== 'view-changed' || !('change' in event) || !isSelectionOnly(event.change)) this.wander();
   }
 
   moving(change: ViewChange): void {
@@ -96,7 +96,7 @@ export class MeetingLine implements ViewWatcher {
     line.on<SettledEvent>('settled', (event) => this.settled(event));
     line.on<{ from: string; change: ViewChange }>('view-moving', ({ from, change }) => {
       if (this.isFollower && from === this.state.agreed?.lead)
-        this.view().follow(change, 'glide', isSelection(change) ? this.state.viewpoint : null);
+        this.view().follow(change, 'glide', isSelectionOnly(change) ? this.state.viewpoint : null);
     });
     line.on<{ pointers: Record<string, Vec3 | null> }>('pointers', ({ pointers }) => {
       const next = { ...this.state.pointers };
@@ -171,11 +171,6 @@ export class MeetingLine implements ViewWatcher {
       this.view().follow(event.change, isClose ? 'glide' : 'fly', agreed.viewpoint);
     } else if (event.type === 'lead-passed' || event.type === 'lead-taken') this.showAgreed('fly');
   }
-}
-
-/** Whether nothing but the selection changed: pointing something out is no wandering. */
-function isSelection(change: ViewChange): boolean {
-  return Object.keys(change).every((name) => name === 'selection');
 }
 
 function gap(a: CameraPose, b: CameraPose): number {

@@ -4,7 +4,7 @@ import { X } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { Card, IconButton } from '../../controls';
 import { useSession } from '../session-context';
-import { TOOLS } from './registry';
+import { toolsFor } from './registry';
 
 const KEYS: [string, string][] = [
   ['Arrows', 'turn'],
@@ -46,7 +46,7 @@ export function Help() {
           </IconButton>
         </Flex>
         <Box as="dl">
-          {TOOLS.filter(({ right }) => right === null || session.start.rights[right]).map((tool) => (
+          {toolsFor(session.start.rights).map((tool) => (
             <Flex key={tool.name} gap="3" py="2" borderBottomWidth="1px" borderColor="felt">
               <Flex as="dt" w="120px" flexShrink="0" gap="2" align="start" fontWeight="bold">
                 <Kbd>{tool.key.toUpperCase()}</Kbd> {tool.label}

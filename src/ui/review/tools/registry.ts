@@ -1,9 +1,9 @@
 import { Eye, MessageCircle, Move } from 'lucide-react';
-import type { ToolName } from '../review-state';
+import type { ReviewRights } from '../review-state';
 import type { ToolEntry } from './tool';
 
 /** The tools of the Review, in the order of the column. */
-export const TOOLS: readonly ToolEntry[] = [
+const ENTRIES = [
   {
     name: 'move',
     label: 'Move',
@@ -34,8 +34,20 @@ export const TOOLS: readonly ToolEntry[] = [
     picks: true,
     load: () => import('./say/tool'),
   },
-];
+] as const satisfies readonly ToolEntry[];
 
-export function toolNamed(name: ToolName): ToolEntry {
+export type ToolName = (typeof ENTRIES)[number]['name'];
+
+/** An entry of the registry, by its own name. */
+export type RegisteredTool = ToolEntry & { name: ToolName };
+
+export const TOOLS: readonly RegisteredTool[] = ENTRIES;
+
+/** The tools that somebody with these rights has. */
+export function toolsFor(rights: ReviewRights): RegisteredTool[] {
+  return TOOLS.filter(({ right }) => right === null || rights[right]);
+}
+
+export function toolNamed(name: ToolName): RegisteredTool {
   return TOOLS.find((tool) => tool.name === name)!;
 }

@@ -3,9 +3,8 @@ import { Button, Flex, Text } from '@chakra-ui/react';
 import { Expand, Redo2, Undo2, type LucideIcon } from 'lucide-react';
 import { lazy, Suspense, type ComponentType } from 'react';
 import { Card } from '../../controls';
-import type { ToolName } from '../review-state';
 import { useReview, useSession } from '../session-context';
-import { TOOLS } from './registry';
+import { TOOLS, toolsFor, type ToolName } from './registry';
 import { useToolKeys } from './use-tool-keys';
 
 const Nothing: ComponentType = () => null;
@@ -39,18 +38,16 @@ export function ToolColumn() {
       css={{ '& > *': { pointerEvents: 'auto' } }}
     >
       <Card as="nav" aria-label="Verbs" p="1.5" display="flex" flexDirection={{ base: 'row', md: 'column' }} gap="1">
-        {TOOLS.filter(({ right }) => right === null || session.start.rights[right]).map(
-          ({ name, label, key, icon, help }) => (
-            <ColumnButton
-              key={name}
-              label={label}
-              hint={`${label} (${key.toUpperCase()}). ${help}`}
-              icon={icon}
-              pressed={name === tool}
-              onClick={() => session.setTool(name === tool ? 'move' : name)}
-            />
-          ),
-        )}
+        {toolsFor(session.start.rights).map(({ name, label, key, icon, help }) => (
+          <ColumnButton
+            key={name}
+            label={label}
+            hint={`${label} (${key.toUpperCase()}). ${help}`}
+            icon={icon}
+            pressed={name === tool}
+            onClick={() => session.setTool(name === tool ? 'move' : name)}
+          />
+        ))}
         <ColumnButton
           label="Whole"
           hint="See the whole model (W)"

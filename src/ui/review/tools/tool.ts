@@ -1,12 +1,12 @@
 import type { LucideIcon } from 'lucide-react';
 import type { ComponentType } from 'react';
 import type { PointerTaker } from '@/stage/input/pointer-taker';
-import type { ReviewRights, ToolName } from '../review-state';
+import type { ReviewRights } from '../review-state';
 import type { ReviewSession } from '../session';
 
 /** What is known of a tool before its code is there: one line in the registry. */
 export interface ToolEntry {
-  name: ToolName;
+  name: string;
   label: string;
   icon: LucideIcon;
   /** Takes it up, without a modifier. */

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect } from 'react';
 import type { ReviewSession } from '../session';
-import { TOOLS } from './registry';
+import { toolsFor } from './registry';
 
 const WRITING = 'input, textarea, select, [contenteditable]';
 
@@ -22,8 +22,8 @@ export function useToolKeys(session: ReviewSession): void {
       if (event.altKey) return;
       if (key === '?') session.store.setState({ help: !session.store.getState().help });
       if (key === 'w') session.view.showWhole();
-      const tool = TOOLS.find((one) => one.key === key);
-      if (tool && (tool.right === null || session.start.rights[tool.right])) session.setTool(tool.name);
+      const tool = toolsFor(session.start.rights).find((one) => one.key === key);
+      if (tool) session.setTool(tool.name);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

@@ -4,7 +4,7 @@ import type { SentEvent } from '@/core/meeting/meeting';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import type { CameraPose } from '@/core/view/camera';
 import type { Spread } from '@/core/view/spread';
-import { mergeView, type ViewChange, type ViewState } from '@/core/view/view-state';
+import { isSelectionOnly, mergeView, type ViewChange, type ViewState } from '@/core/view/view-state';
 import { SHOW_ALL, type Visibility } from '@/core/view/visibility';
 import { asDataUrl } from '../../api';
 import type { Approach, ReviewState, ReviewStore } from '../review-state';
@@ -42,14 +42,14 @@ export class ViewController {
   change(change: ViewChange): void {
     this.history.remember(this.beforeMove ?? this.state.view, change);
     this.beforeMove = null;
-    this.put(change, 'fly', turnsAway(change) ? null : this.state.viewpoint);
+    this.put(change, 'fly', isSelectionOnly(change) ? this.state.viewpoint : null);
     this.watcher.changed({ type: 'view-changed', change });
   }
 
   /** The same while a hand is still at it, such as on a slider; `change` with the last of it ends that. */
   move(change: ViewChange): void {
     this.beforeMove ??= this.state.view;
-    this.put(change, 'jump', turnsAway(change) ? null : this.state.viewpoint);
+    this.put(change, 'jump', isSelectionOnly(change) ? this.state.viewpoint : null);
     this.watcher.moving(change);
   }
 
@@ -200,9 +200,4 @@ export class ViewController {
     const { undoable, redoable } = this.history;
     this.store.setState({ view: mergeView(this.state.view, change), approach, viewpoint, undoable, redoable });
   }
-}
-
-/** Whether a change leaves the viewpoint that was opened: pointing something out in it does not. */
-function turnsAway(change: ViewChange): boolean {
-  return Object.keys(change).some((name) => name !== 'selection');
 }

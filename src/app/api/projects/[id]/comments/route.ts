@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { typedText } from '@/core/forms/typed-text-schema';
+import { commentTextSchema } from '@/core/forms/name-schema';
 import type { ElementRef } from '@/core/elements/element-ref';
 import { elementRefSchema } from '@/core/elements/element-set-schema';
 import type { Vec3 } from '@/core/math/mat4';
@@ -20,7 +20,7 @@ interface Body {
 }
 
 const schema = Joi.object<Body>({
-  text: typedText(4000, 'the comment'),
+  text: commentTextSchema.extract('text'),
   replyTo: Joi.string().uuid(),
   anchor: Joi.object({ element: elementRefSchema.allow(null).required(), point: vec3Schema }),
   elementName: Joi.string().allow('').max(300),
