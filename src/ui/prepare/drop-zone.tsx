@@ -42,8 +42,8 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
 
   const { models } = project;
   const add = useCallback(
-    async (files: FileList | null) => {
-      const more = (await bundle([...(files ?? [])])).map((file): Waiting => {
+    async (files: readonly File[]) => {
+      const more = (await bundle(files)).map((file): Waiting => {
         return {
           file,
           target: modelOfFile(models, file.name)?.id ?? NEW,
@@ -57,12 +57,16 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
     },
     [models],
   );
-  // What was chosen before the page came alive counts too.
-  useEffect(() => {
+  // Emptied at once, so that no file is taken twice, and the same file can be chosen again.
+  const takeChosen = useCallback(() => {
     const input = chooser.current;
     if (!input?.files?.length) return;
-    void add(input.files).then(() => (input.value = ''));
+    const files = [...input.files];
+    input.value = '';
+    void add(files);
   }, [add]);
+  // What was chosen before the page came alive counts too.
+  useEffect(takeChosen, [takeChosen]);
   const change = (file: File, part: Partial<Waiting>) =>
     setWaiting((old) => old.map((entry) => (entry.file === file ? { ...entry, ...part } : entry)));
 
@@ -93,7 +97,7 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
-    void add(event.dataTransfer.files);
+    void add([...event.dataTransfer.files]);
   };
 
   return (
@@ -125,10 +129,7 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
           hidden
           aria-label="Model files"
           accept={ACCEPTED}
-          onChange={(event) => {
-            const { target } = event;
-            void add(target.files).then(() => (target.value = ''));
-          }}
+          onChange={takeChosen}
         />
       </Flex>
       {waiting.length > 0 ? (
