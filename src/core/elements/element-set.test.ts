@@ -120,9 +120,19 @@ describe('a set of elements', () => {
     const duct: Where = [{ is: 'category', value: 'Duct' }];
     const one: Where = [...duct, { is: 'element', guids: ['g3'] }];
     expect(withoutElements(ALL_ELEMENTS, [one, duct])).toEqual([{ also: [] }, { except: duct }]);
-    expect(withElements(withoutElements(ALL_ELEMENTS, [one]), [duct])).toEqual([{ also: [] }, { also: duct }]);
+    expect(withElements(withoutElements(ALL_ELEMENTS, [one]), [duct])).toEqual(ALL_ELEMENTS);
     expect(setOf([one, []])).toEqual(ALL_ELEMENTS);
     expect(withoutElements([], [duct])).toEqual([]);
+  });
+
+  it('keeps no trace of what was taken back', () => {
+    const is = (value: string): Where => [{ is: 'category', value }];
+    const wallsOut = withoutElements(ALL_ELEMENTS, [is('Wall')]);
+    expect(withElements(withoutElements(wallsOut, [is('Duct')]), [is('Duct')])).toEqual(wallsOut);
+    expect(withElements(wallsOut, [is('Duct')]), 'ducts were in all along').toEqual(wallsOut);
+    expect(withoutElements(setOf([is('Wall')]), [is('Duct')]), 'ducts were never in').toEqual(setOf([is('Wall')]));
+    const storeyIn = withElements(wallsOut, [[{ is: 'storey', value: 'Door' }]]);
+    expect(storeyIn.length, 'walls of the storey were out').toBe(3);
   });
 
   it('joins elements that are named one after the other', () => {

@@ -63,10 +63,17 @@ export function soleElement(wheres: readonly Where[]): ElementRef | null {
 }
 
 /**
- * The same set in fewer words: what a later clause decides anyway is dropped, lists of single elements that follow each
- * other are joined.
+ * The same set in fewer words: what other clauses decide anyway is dropped, lists of single elements that follow each other
+ * are joined. What was taken out and is taken in again leaves no trace.
  */
 export function compactSet(set: ElementSet): ElementSet {
+  let [before, now] = [set, withoutRepeated(withoutOverruled(set))];
+  while (now.length < before.length) [before, now] = [now, withoutRepeated(withoutOverruled(now))];
+  return now;
+}
+
+/** Without what a later clause decides anyway; lists of single elements joined. */
+function withoutOverruled(set: ElementSet): ElementSet {
   const kept: Clause[] = [];
   for (let at = set.length - 1; at >= 0; at--) {
     const clause = set[at]!;
@@ -76,9 +83,26 @@ export function compactSet(set: ElementSet): ElementSet {
     if (joined) kept[0] = joined;
     else kept.unshift(clause);
   }
-  // Before anything is in the set there is nothing to take out.
-  const first = kept.findIndex((clause) => 'also' in clause);
-  return first < 0 ? NO_ELEMENTS : kept.slice(first);
+  return kept;
+}
+
+/** Without what an earlier clause has said already and none in between has said otherwise. */
+function withoutRepeated(set: ElementSet): ElementSet {
+  const kept: Clause[] = [];
+  for (const clause of set) if (!isRepeated(clause, kept)) kept.push(clause);
+  return kept;
+}
+
+function isRepeated(clause: Clause, earlier: readonly Clause[]): boolean {
+  const where = whereOf(clause);
+  for (let at = earlier.length - 1; at >= 0; at--) {
+    const other = earlier[at]!;
+    if ('also' in other === 'also' in clause) {
+      if (covers(whereOf(other), where)) return true;
+    } else if (!areDisjoint(whereOf(other), where)) return false;
+  }
+  // A set begins with nothing, so that there is nothing to take out.
+  return 'except' in clause;
 }
 
 export function whereOf(clause: Clause): Where {
@@ -103,6 +127,21 @@ function implies(a: Condition, b: Condition): boolean {
 function sameText(a: object, b: object): boolean {
   const [one, other] = [Object.entries(a), Object.entries(b)];
   return one.length === other.length && one.every(([key, value]) => (b as Record<string, unknown>)[key] === value);
+}
+
+/** Whether surely nothing meets both. */
+function areDisjoint(a: Where, b: Where): boolean {
+  return a.some((one) => b.some((other) => exclude(one, other)));
+}
+
+/** Of a model, a column and its own guid an element has one value each. */
+function exclude(a: Condition, b: Condition): boolean {
+  if (a.is === 'element' && b.is === 'element') {
+    const guids = new Set(b.guids);
+    return !a.guids.some((guid) => guids.has(guid));
+  }
+  if (a.is === 'fact' || b.is === 'fact' || a.is === 'search' || b.is === 'search') return false;
+  return a.is === b.is && 'value' in a && 'value' in b && a.value !== b.value;
 }
 
 /** One clause for two that differ only in the elements that they name; null where they do not fit together. */

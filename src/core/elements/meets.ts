@@ -1,5 +1,5 @@
 import type { ElementColumn } from './element-columns';
-import type { Condition, Where } from './element-set';
+import { whereOf, type Condition, type ElementSet, type Where } from './element-set';
 
 /** One element as far as conditions ask about it, where there is no index yet, such as while publishing. */
 export interface DescribedElement {
@@ -10,24 +10,39 @@ export interface DescribedElement {
   fact?(set: string, name: string): unknown;
 }
 
-/** Whether an element meets every condition. What only a whole model's index can tell, a model or a search, is not met. */
-export function meets(where: Where, element: DescribedElement): boolean {
-  return where.every((condition) => meetsOne(condition, element));
+/**
+ * A test whether an element meets every condition, made once for many elements. What only a whole model's index can tell, a
+ * model or a search, is not met.
+ */
+export function whereTest(where: Where): (element: DescribedElement) => boolean {
+  const tests = where.map(conditionTest);
+  return (element) => tests.every((test) => test(element));
 }
 
-function meetsOne(condition: Condition, element: DescribedElement): boolean {
+/** A test whether an element is in a set, made once for many elements. The last clause that it meets counts. */
+export function setTest(set: ElementSet): (element: DescribedElement) => boolean {
+  const clauses = set.map((clause) => ({ isIn: 'also' in clause, test: whereTest(whereOf(clause)) })).reverse();
+  return (element) => clauses.find(({ test }) => test(element))?.isIn ?? false;
+}
+
+function conditionTest(condition: Condition): (element: DescribedElement) => boolean {
   switch (condition.is) {
     case 'model':
     case 'search':
-      return false;
-    case 'element':
-      return condition.guids.includes(element.guid);
-    case 'fact': {
-      const value = element.fact?.(condition.set, condition.name);
-      return value !== undefined && value !== null && factFits(condition, factText(value));
+      return () => false;
+    case 'element': {
+      const guids = new Set(condition.guids);
+      return ({ guid }) => guids.has(guid);
     }
-    default:
-      return element.text(condition.is) === condition.value;
+    case 'fact':
+      return (element) => {
+        const value = element.fact?.(condition.set, condition.name);
+        return value !== undefined && value !== null && factFits(condition, factText(value));
+      };
+    default: {
+      const { is, value } = condition;
+      return (element) => element.text(is) === value;
+    }
   }
 }
 

@@ -1,5 +1,5 @@
 import type { FindingKind } from '../examination/finding';
-import type { RevealRule } from '../reveal/reveal-rule';
+import { readRevealRule, type RevealRule } from '../reveal/reveal-rule';
 import { asRecord } from '../elements/read-element-set';
 import { readSurfaceRules, type SurfaceRule } from '../surfaces/surface-rule';
 import type { ModelFrame } from '../units/length-unit';
@@ -18,7 +18,11 @@ export interface PublishSettings {
 /** Settings as they may have been stored by any earlier version. */
 export function readPublishSettings(stored: unknown): PublishSettings {
   const settings = asRecord(stored);
-  return { ...settings, ...(settings.surfaces !== undefined && { surfaces: readSurfaceRules(settings.surfaces) }) };
+  return {
+    ...settings,
+    ...(settings.reveal !== undefined && { reveal: readRevealRule(settings.reveal) }),
+    ...(settings.surfaces !== undefined && { surfaces: readSurfaceRules(settings.surfaces) }),
+  };
 }
 
 /** Whether the file is only to be looked at first, or published as soon as it is read. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Where } from '../elements/element-set';
-import { factText, type DescribedElement } from '../elements/meets';
-import { colorParts, fitsElement, materialAsked, readSurfaceRules, type SurfaceRule } from './surface-rule';
+import { factText, whereTest, type DescribedElement } from '../elements/meets';
+import { colorParts, materialAsked, readSurfaceRules, type SurfaceRule } from './surface-rule';
 import { surfaceRuleSchema } from './surface-rule-schema';
 
 const rule = (part: Partial<SurfaceRule>): SurfaceRule => ({
@@ -22,8 +22,8 @@ const door: DescribedElement = {
 
 describe('a rule about surfaces', () => {
   it('finds elements by category, material, single element and fact', () => {
-    const fits = (...of: Where) => fitsElement(rule({ of }), door);
-    expect(fitsElement(rule({}), door)).toBe(true);
+    const fits = (...of: Where) => whereTest(of)(door);
+    expect(whereTest(rule({}).of)(door)).toBe(true);
     expect(fits({ is: 'category', value: 'Wall' })).toBe(false);
     expect(fits({ is: 'material', value: 'Oak' })).toBe(true);
     expect(fits({ is: 'element', guids: ['d2'] })).toBe(false);

@@ -1,5 +1,4 @@
 import type { Condition, Where } from '../elements/element-set';
-import { meets, type DescribedElement } from '../elements/meets';
 import { asRecord, readWheres } from '../elements/read-element-set';
 
 /**
@@ -27,11 +26,6 @@ export interface SurfaceChange {
 }
 
 export const MOST_SURFACE_RULES = 200;
-
-/** Whether a rule is about an element as a whole. */
-export function fitsElement({ of }: SurfaceRule, element: DescribedElement): boolean {
-  return meets(of, element);
-}
 
 /** The material that a rule asks for and nothing else: then it finds single surfaces of an element too. Null for none. */
 export function materialAsked({ of }: SurfaceRule): string | null {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { ALL_ELEMENTS, withoutElements, type Condition } from '@/core/elements/element-set';
 import type { RevealRule } from '@/core/reveal/reveal-rule';
 import { reveal } from './reveal';
 import { meshModel, moved, SQUARE } from '../test-model';
@@ -29,15 +30,20 @@ function room() {
 }
 
 const rule = (part: Partial<RevealRule>): RevealRule => ({
-  withheld: [],
-  elements: [],
+  of: ALL_ELEMENTS,
   knownCategories: ['Wall', 'Window', 'Furniture', 'Lamp'],
   ...part,
+});
+const without = (...parts: Condition[]): Partial<RevealRule> => ({
+  of: withoutElements(
+    ALL_ELEMENTS,
+    parts.map((part) => [part]),
+  ),
 });
 
 describe('revealing', () => {
   it('keeps rows, places, facts and reasons of what stays together', () => {
-    const { model, withheld } = reveal(room(), rule({ withheld: [{ column: 'category', value: 'Wall' }] }));
+    const { model, withheld } = reveal(room(), rule(without({ is: 'category', value: 'Wall' })));
     expect(withheld).toBe(1);
     expect(model.elements.name).toEqual(['Window', 'Chair', 'Lamp']);
     expect(model.elements.guid).toEqual(['guid-1', 'guid-2', 'guid-3']);
@@ -52,11 +58,11 @@ describe('revealing', () => {
   });
 
   it('goes by storey, by material and by single element', () => {
-    expect(reveal(room(), rule({ withheld: [{ column: 'storey', value: 'Upper' }] })).model.elements.name).toEqual([
+    expect(reveal(room(), rule(without({ is: 'storey', value: 'Upper' }))).model.elements.name).toEqual([
       'Wall',
       'Window',
     ]);
-    const oak = reveal(room(), rule({ withheld: [{ column: 'material', value: 'Oak' }], elements: ['guid-3'] }));
+    const oak = reveal(room(), rule(without({ is: 'material', value: 'Oak' }, { is: 'element', guids: ['guid-3'] })));
     expect(oak.model.elements.name).toEqual(['Wall']);
     expect(oak.model.warnings).toEqual([]);
     expect(oak.model.productsWithShape).toBe(1);
@@ -81,7 +87,7 @@ describe('revealing', () => {
 
   it('does not change what it was given', () => {
     const whole = room();
-    reveal(whole, rule({ withheld: [{ column: 'storey', value: 'Ground' }] }));
+    reveal(whole, rule(without({ is: 'storey', value: 'Ground' })));
     expect(whole).toEqual(room());
   });
 });

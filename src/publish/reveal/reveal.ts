@@ -1,6 +1,7 @@
-import { revealTest, type RevealRule } from '@/core/reveal/reveal-rule';
+import { withheldFor, type RevealRule } from '@/core/reveal/reveal-rule';
 import type { BuildingModel } from '@/formats/building-model';
 import { isEmptyBox, translateBox, type Box3 } from '@/core/math/box3';
+import { describedElements } from '../described-elements';
 import { placeGeometry } from '../geometry/element-geometry';
 import { keepElements } from './keep-elements';
 
@@ -17,25 +18,14 @@ export interface Revealed {
  * so that nothing new is shown unasked.
  */
 export function reveal(model: BuildingModel, rule: RevealRule): Revealed {
-  const { elements, storeys } = model;
-  const isRevealed = revealTest(rule);
+  const reasonOf = withheldFor(rule);
   const boxOf = rule.box ? elementBoxes(model) : () => null;
-  const keep = elements.guid.map((guid, row) =>
-    isRevealed({
-      guid,
-      category: elements.category[row]!,
-      storey: storeys[elements.storey[row]!]?.name ?? '',
-      system: elements.system[row]!,
-      material: elements.material[row]!,
-      discipline: elements.discipline[row]!,
-      box: boxOf(row),
-    }),
-  );
+  const keep = describedElements(model).map((element, row) => reasonOf(element, boxOf(row)) === null);
   const known = new Set(rule.knownCategories);
   return {
     model: keepElements(model, keep),
     withheld: keep.filter((stays) => !stays).length,
-    newCategories: [...new Set(elements.category)].filter((category) => !known.has(category)).sort(),
+    newCategories: [...new Set(model.elements.category)].filter((category) => !known.has(category)).sort(),
   };
 }
 

@@ -1,11 +1,6 @@
-import type { DescribedElement } from '@/core/elements/meets';
-import {
-  colorParts,
-  fitsElement,
-  materialAsked,
-  type SurfaceChange,
-  type SurfaceRule,
-} from '@/core/surfaces/surface-rule';
+import { whereTest } from '@/core/elements/meets';
+import { colorParts, materialAsked, type SurfaceChange, type SurfaceRule } from '@/core/surfaces/surface-rule';
+import { describedElements } from '../described-elements';
 import type { BuildingModel, Geometry, Placement, SurfaceMaterial } from '@/formats/building-model';
 
 /**
@@ -20,20 +15,14 @@ export function changeSurfaces(
 ): { model: BuildingModel; changes: SurfaceChange[] } {
   if (rules.length === 0) return { model, changes: [] };
   const { elements } = model;
-  const subjects = elements.guid.map((guid, row): DescribedElement => {
-    const fact = (set: string, name: string) => model.properties[row]?.[set]?.[name];
-    const text: DescribedElement['text'] = (column) => {
-      if (column === 'storey') return model.storeys[elements.storey[row]!]?.name ?? '';
-      return column === 'type' ? String(fact('Identity', 'Type') ?? '') : elements[column][row]!;
-    };
-    return { guid, text, fact };
-  });
+  const subjects = describedElements(model);
   const touched = rules.map(() => new Set<number>());
   const wholeBy = new Map<number, number>();
   const material = [...elements.material];
   rules.forEach((rule, r) => {
+    const fits = whereTest(rule.of);
     subjects.forEach((subject, row) => {
-      if (!fitsElement(rule, subject)) return;
+      if (!fits(subject)) return;
       touched[r]!.add(row);
       if (rule.color !== null) wholeBy.set(row, r);
       if (rule.material !== null) material[row] = rule.material;

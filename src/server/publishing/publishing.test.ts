@@ -1,3 +1,4 @@
+import { ALL_ELEMENTS, withoutElements } from '@/core/elements/element-set';
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, readdir, readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -61,6 +62,13 @@ async function file(name: string, content: string): Promise<{ path: string; file
   await writeFile(path, content);
   return { path, fileName: name };
 }
+
+/** All elements but those of some categories. */
+const without = (categories: string[]) =>
+  withoutElements(
+    ALL_ELEMENTS,
+    categories.map((value) => [{ is: 'category', value }]),
+  );
 
 describe('publishing through the real queue and a process of its own', () => {
   it('tells how far a job is apart from what is published, so that an open Review does not fetch at every step', async () => {
@@ -153,7 +161,7 @@ describe('publishing through the real queue and a process of its own', () => {
     const looked = await settled(await lookAgain(actor, repeated));
     expect(looked).toMatchObject({ state: 'ready', number: null, note: 'P02 decided anew: P01 again: beams' });
     const knownCategories = Object.keys(looked.report!.counts.byCategory);
-    const reveal = { withheld: [{ column: 'category' as const, value: 'Beam' }], elements: [], knownCategories };
+    const reveal = { of: without(['Beam']), knownCategories };
     await settleRevision(actor, looked.id, { reveal, publish: true });
     const published = await settled(looked.id);
     expect(published).toMatchObject({ state: 'published', number: 3 });
@@ -172,10 +180,7 @@ describe('publishing through the real queue and a process of its own', () => {
     const placement: PlacementChoice = { by: 'hand', offset: [5, 0, 0], turn: 0 };
     await placeModel(actor, project, looked.modelId, placement);
     const knownCategories = Object.keys(looked.report!.counts.byCategory);
-    const withheld = knownCategories
-      .filter((category) => category !== 'Column')
-      .map((value) => ({ column: 'category' as const, value }));
-    const reveal = { withheld, elements: [], knownCategories };
+    const reveal = { of: without(knownCategories.filter((category) => category !== 'Column')), knownCategories };
     const part = await settled(await publishPart(actor, looked.id, { name: 'Columns', reveal }));
     expect(part).toMatchObject({ state: 'published', number: 1, fileName: 'whole.ifc' });
     expect(Object.keys(part.report!.counts.byCategory)).toEqual(['Column']);
@@ -285,7 +290,7 @@ describe('publishing through the real queue and a process of its own', () => {
     const columns = looked.report!.counts.byCategory.Column!;
     expect(columns).toBeGreaterThan(0);
     await settleRevision(actor, looked.id, {
-      reveal: { withheld: [{ column: 'category', value: 'Column' }], elements: [], knownCategories: categories },
+      reveal: { of: without(['Column']), knownCategories: categories },
       publish: true,
     });
     const { report } = await settled(looked.id);

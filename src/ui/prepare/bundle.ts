@@ -5,10 +5,10 @@ import { comesInParts, isPartFile } from '@/core/project/incoming-file';
  * Files as they are to be uploaded: models by themselves, and a model that comes in parts as one archive of it and its
  * parts. Parts without a model stay as they are, so that the server can say what they are.
  */
-export async function bundle(files: readonly File[]): Promise<File[]> {
+export async function bundle(files: File[]): Promise<File[]> {
   const parts = files.filter((file) => isPartFile(file.name));
   const mains = files.filter((file) => comesInParts(file.name));
-  if (parts.length === 0 || mains.length === 0) return [...files];
+  if (parts.length === 0 || mains.length === 0) return files;
   const others = files.filter((file) => !parts.includes(file) && !mains.includes(file));
   const archives = await Promise.all(
     mains.map(

@@ -42,7 +42,7 @@ export function DropZone({ project, onQueued }: { project: ProjectDetail; onQueu
 
   const { models } = project;
   const add = useCallback(
-    async (files: readonly File[]) => {
+    async (files: File[]) => {
       const more = (await bundle(files)).map((file): Waiting => {
         return {
           file,

@@ -1,10 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
-import { whereElements } from '@/core/elements/element-set';
+import { withoutElements, whereElements, ALL_ELEMENTS, type Where } from '@/core/elements/element-set';
 import { elementMask } from '@/core/elements/match-elements';
 import type { Finding } from '@/core/examination/finding';
 import { emptyBox, type Box3 } from '@/core/math/box3';
-import type { Branch } from '@/core/reveal/reveal-rule';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { RevisionDetail } from '@/core/project/models';
 import type { Paint } from '@/stage/model/element-paint';
@@ -45,9 +44,9 @@ function revision(part: object = {}): RevisionDetail {
   } as unknown as RevisionDetail;
 }
 
-const WALLS: Branch = { column: 'category', value: 'Wall' };
-const TREES: Branch = { column: 'category', value: 'Tree' };
-const FIRST: Branch = { column: 'storey', value: 'First' };
+const WALLS: Where = [{ is: 'category', value: 'Wall' }];
+const TREES: Where = [{ is: 'category', value: 'Tree' }];
+const FIRST: Where = [{ is: 'storey', value: 'First' }];
 
 /** Elements stand in a row, a metre each; the tree has no shape. */
 const elementBox = (row: number): Box3 => (row === 3 ? emptyBox() : [row, 0, 0, row + 0.9, 1, 1]);
@@ -123,43 +122,47 @@ describe('looking at a revision', () => {
   });
 
   it('takes ticks away and gives them back, by branch and by element', () => {
-    session.toggleBranch([WALLS], [0, 2]);
+    session.toggle(WALLS, [0, 2]);
     session.setElements([1], false);
     expect(shown().hidden).toEqual(['a', 'b', 'c']);
     expect(session.store.getState().revealed).toBe(1);
     session.setElements([0], true);
     expect(shown().hidden, 'one of a branch that is withheld').toEqual(['b', 'c']);
-    session.toggleBranch([WALLS], [0, 2]); // the rest of it
+    session.toggle(WALLS, [0, 2]); // the rest of it
     session.setElements([1], true);
-    session.toggleBranch([FIRST], [2]);
+    session.toggle(FIRST, [2]);
     expect(shown().hidden).toEqual(['c']);
   });
 
   it('takes the tick of a part of a branch away and gives it back', () => {
-    session.toggleBranch([WALLS, FIRST], [2]);
+    session.toggle([...WALLS, ...FIRST], [2]);
     expect(shown().hidden).toEqual(['c']);
-    expect(session.store.getState().rule!.parts).toEqual([{ within: [WALLS, FIRST], revealed: false }]);
-    session.toggleBranch([FIRST, WALLS], [2]);
+    expect(session.store.getState().rule!.of).toEqual(withoutElements(ALL_ELEMENTS, [[...WALLS, ...FIRST]]));
+    session.toggle([...FIRST, ...WALLS], [2]);
     expect(shown().hidden).toEqual([]);
-    session.toggleBranch([WALLS], [0, 2]);
-    session.toggleBranch([WALLS, FIRST], [2]);
+    session.toggle(WALLS, [0, 2]);
+    session.toggle([...WALLS, ...FIRST], [2]);
     expect(shown().hidden).toEqual(['a']);
   });
 
-  it('takes the tick away from what other decisions keep back in part, and gives it back', () => {
-    session.toggleBranch([FIRST], [2]);
-    session.toggleBranch([WALLS], [0, 2]);
+  it('gives a part back that others keep back in part, and takes it away when all of it is there', () => {
+    session.toggle(FIRST, [2]);
+    session.toggle(WALLS, [0, 2]);
+    expect(shown().hidden).toEqual([]);
+    session.toggle(WALLS, [0, 2]);
     expect(shown().hidden).toEqual(['a', 'c']);
-    session.toggleBranch([WALLS], [0, 2]);
-    expect(shown().hidden).toEqual(['c']);
-    expect(session.store.getState().rows).toEqual([null, null, 'storey', null]);
+    expect(session.store.getState().rows).toEqual(['rule', null, 'rule', null]);
+    session.toggle(WALLS, [0, 2]);
+    expect(shown().hidden, 'as it was before the walls were spoken of').toEqual(['c']);
+    session.toggle(WALLS, [0, 2]);
+    expect(shown().hidden).toEqual([]);
   });
 
   it('keeps to the rule of the last revision, in which new categories wait', async () => {
-    const rule = { withheld: [FIRST], elements: [], knownCategories: ['Wall', 'Door'] };
+    const rule = { of: withoutElements(ALL_ELEMENTS, [FIRST]), knownCategories: ['Wall', 'Door'] };
     await session.load(revision({ files: '/published/two/', settings: { reveal: rule } }));
     expect(shown().hidden).toEqual(['c', 'd']);
-    session.toggleBranch([TREES], [3]);
+    session.toggle(TREES, [3]);
     expect(shown().hidden).toEqual(['c']);
   });
 
@@ -229,7 +232,7 @@ describe('looking at a revision', () => {
   });
 
   it('publishes what was decided', async () => {
-    session.toggleBranch([TREES], [3]);
+    session.toggle(TREES, [3]);
     session.setMend('inside-out', true);
     expect(await session.publish('r1', { metresPerUnit: 0.01, up: 'Z' })).toBe(true);
     expect(sent).toEqual([
@@ -238,8 +241,7 @@ describe('looking at a revision', () => {
         path: '/api/revisions/r1/decision',
         body: {
           reveal: {
-            withheld: [{ column: 'category', value: 'Tree' }],
-            elements: [],
+            of: [{ also: [] }, { except: TREES }],
             knownCategories: ['Wall', 'Door', 'Tree'],
           },
           frame: { metresPerUnit: 0.01, up: 'Z' },

@@ -1,18 +1,17 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import type { ElementIndex } from '@/core/elements/element-index';
+import { columnValue, type ElementIndex } from '@/core/elements/element-index';
 import { FINDINGS, type Finding, type FindingKind, type Mend } from '@/core/examination/finding';
 import { isEmptyBox, type Box3 } from '@/core/math/box3';
 import { AS_IN_FILE } from '@/core/placement/placement';
 import type { FactName, FactValue } from '@/core/project/fact';
 import type { RevisionDetail, StageModelSource } from '@/core/project/models';
 import type { PublishSettings } from '@/core/project/publish-settings';
-import { decideBranch, decideElements, decidePart, isWithheld } from '@/core/reveal/change-rule';
-import { revealAll, withheldRows } from '@/core/reveal/reveal-index';
-import type { Branch, RevealRule, WithheldFor } from '@/core/reveal/reveal-rule';
+import { decide, revealAll, type RevealRule, type WithheldFor } from '@/core/reveal/reveal-rule';
+import { withheldRows } from '@/core/reveal/withheld-rows';
 import { factsAsked, rowsWhere, type FactLookup } from '@/core/elements/match-elements';
 import { colorParts, type SurfaceRule } from '@/core/surfaces/surface-rule';
 import type { ModelFrame } from '@/core/units/length-unit';
-import { ALL_ELEMENTS, whereElements, withoutElements } from '@/core/elements/element-set';
+import { ALL_ELEMENTS, whereElements, withoutElements, type Where } from '@/core/elements/element-set';
 import { SHOW_ALL } from '@/core/view/visibility';
 import { Stage } from '@/stage/stage';
 import { api, messageOf, Refusal } from '../../api';
@@ -122,7 +121,7 @@ export class LookSession {
       if (!index) return;
       const { mend = [], surfaces = [] } = revision.settings;
       this.store.setState({ findings: report.findings, mend, surfaces, marked: null });
-      this.setRule(revision.settings.reveal ?? revealAll(index));
+      this.setRule(revision.settings.reveal ?? revealAll(index.category.values));
       // Strays would make the building a dot: the first look is at the rest.
       const strays = (report.findings.find(({ kind }) => kind === 'far-away')?.elements ?? []).map((guid) => ({
         model: this.modelId,
@@ -187,34 +186,28 @@ export class LookSession {
     return isEmptyBox(box) ? null : box;
   }
 
-  /**
-   * Reveals a branch, or what is of two; or withholds it, where as much of it is revealed already as other decisions
-   * allow.
-   *
-   * @param rows of its elements
-   */
-  toggleBranch(path: [Branch] | [Branch, Branch], rows: number[]): void {
-    const { rule, rows: before } = this.store.getState();
-    const index = this.stage?.loadedModels[0]?.index;
-    if (!rule || !index) return;
-    const decide = (revealed: boolean) =>
-      path.length === 1
-        ? decideBranch(rule, index, path[0], rows, revealed)
-        : decidePart(rule, index, path, rows, revealed);
-    const revealing = decide(true);
-    const after = this.withheldBy(revealing);
-    this.setRule(
-      isWithheld(rule, path) || rows.some((row) => after[row] === null && before[row] !== null)
-        ? revealing
-        : decide(false),
+  /** Reveals a part of the model; or withholds it, where it is revealed as far as the box allows. @param rows of its elements */
+  toggle(where: Where, rows: readonly number[]): void {
+    const before = this.store.getState().rows;
+    this.decideAbout(
+      where,
+      rows,
+      rows.some((row) => before[row] === 'new' || before[row] === 'rule'),
     );
   }
 
   /** Withholds single elements or lets them through, by row. */
-  setElements(rows: number[], revealed: boolean): void {
+  setElements(rows: readonly number[], revealed: boolean): void {
+    const index = this.stage?.loadedModels[0]?.index;
+    if (index) this.decideAbout([{ is: 'element', guids: rows.map((row) => index.guid[row]!) }], rows, revealed);
+  }
+
+  private decideAbout(where: Where, rows: readonly number[], revealed: boolean): void {
     const { rule } = this.store.getState();
     const index = this.stage?.loadedModels[0]?.index;
-    if (rule && index) this.setRule(decideElements(rule, index, rows, revealed));
+    if (!rule || !index) return;
+    const categories = new Set(rows.map((row) => columnValue(index.category, row)));
+    this.setRule(decide(rule, where, [...categories], revealed));
   }
 
   /** Agrees to mend a kind of finding, or not. What that does shows at once; where faces are turned, on what is marked. */
@@ -264,11 +257,11 @@ export class LookSession {
 
   /** Reads the file again with another scale or up axis. Returns whether the server took it. */
   readAs(revisionId: string, frame: ModelFrame): Promise<boolean> {
-    return this.decide(revisionId, { frame, publish: false });
+    return this.send(revisionId, { frame, publish: false });
   }
 
   async publish(revisionId: string, frame: ModelFrame | undefined): Promise<boolean> {
-    return this.decide(revisionId, { ...this.settings(frame), publish: true });
+    return this.send(revisionId, { ...this.settings(frame), publish: true });
   }
 
   /** Publishes what is revealed as a new model; what is looked at stays as it is. */
@@ -285,7 +278,7 @@ export class LookSession {
     return this.guarded(() => api.delete(`/api/revisions/${revisionId}/decision`));
   }
 
-  private decide(revisionId: string, decision: object): Promise<boolean> {
+  private send(revisionId: string, decision: object): Promise<boolean> {
     return this.guarded(() => api.post(`/api/revisions/${revisionId}/decision`, decision));
   }
 
@@ -303,19 +296,14 @@ export class LookSession {
   }
 
   private setRule(rule: RevealRule): void {
-    const index = this.stage?.loadedModels[0]?.index;
-    if (!index) return;
-    const rows = this.withheldBy(rule);
-    this.store.setState({ rule, rows, revealed: rows.filter((reason) => reason === null).length });
-    this.show();
-  }
-
-  private withheldBy(rule: RevealRule): (WithheldFor | null)[] {
-    const model = this.stage!.loadedModels[0]!;
-    return withheldRows(model.index, rule, (row) => {
+    const model = this.stage?.loadedModels[0];
+    if (!model) return;
+    const rows = withheldRows(model.index, model.rowOf, rule, (row) => {
       const box = model.elementBox(row);
       return isEmptyBox(box) ? null : box;
     });
+    this.store.setState({ rule, rows, revealed: rows.filter((reason) => reason === null).length });
+    this.show();
   }
 
   /** What the rule withholds disappears; what is selected is marked; colours are shown as they will be. */

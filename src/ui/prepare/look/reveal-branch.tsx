@@ -3,14 +3,13 @@ import { ChevronRight, Crosshair } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { elementLabel, type ElementIndex } from '@/core/elements/element-index';
-import { isWithheld } from '@/core/reveal/change-rule';
-import { revealBranches, type RevealBranch } from '@/core/reveal/reveal-index';
-import { REVEAL_COLUMNS, type Branch, type RevealColumn, type WithheldFor } from '@/core/reveal/reveal-rule';
+import { branchesBy, type Branch, type BranchColumn } from '@/core/elements/branches';
+import type { Where } from '@/core/elements/element-set';
 import { plainNumber } from '@/core/plain-number';
 import { RowAct, TOUCHED } from '../../controls';
 import type { LookSession } from './look-session';
 
-export const COLUMN_NAMES: Record<RevealColumn, string> = {
+export const COLUMN_NAMES: Record<BranchColumn, string> = {
   category: 'Category',
   storey: 'Storey',
   material: 'Material',
@@ -19,16 +18,18 @@ export const COLUMN_NAMES: Record<RevealColumn, string> = {
 };
 /** Branches lighter than this share show none. */
 const SLIGHT = 0.005;
+/** Why something cannot be ticked. */
+const OUTSIDE = 'outside the box';
 /** Elements that are listed at once. */
 const PAGE = 100;
 
 interface BranchRowProps {
   session: LookSession;
   index: ElementIndex;
-  /** The branch that it lies in, if any. */
-  parent: Branch | null;
-  column: RevealColumn;
-  branch: RevealBranch;
+  /** What it lies in; without a condition, the whole model. */
+  parent: Where;
+  column: BranchColumn;
+  branch: Branch;
 }
 
 /** A branch with its tick; opened, what it consists of. */
@@ -36,14 +37,10 @@ export function BranchRow({ session, index, parent, column, branch: { value, row
   const [open, setOpen] = useState(false);
   const rule = useStore(session.store, (state) => state.rule!);
   const reasons = useStore(session.store, (state) => state.rows);
-  const own: Branch = { column, value };
-  const path: [Branch] | [Branch, Branch] = parent ? [parent, own] : [own];
+  const where: Where = [...parent, { is: column, value }];
   const revealed = rows.reduce((count, row) => count + (reasons[row] === null ? 1 : 0), 0);
   const isNew = column === 'category' && !rule.knownCategories.includes(value);
-  // What others withhold, or the box, this tick cannot bring back.
-  const others = (reason: WithheldFor | null) =>
-    reason === 'box' || REVEAL_COLUMNS.some((other) => other === reason && path.every((part) => part.column !== other));
-  const blocked = revealed === 0 && !isWithheld(rule, path) && rows.every((row) => others(reasons[row]!));
+  const outside = rows.every((row) => reasons[row] === 'box');
   const label = value || `No ${COLUMN_NAMES[column].toLowerCase()}`;
   return (
     <Box as="li">
@@ -52,9 +49,9 @@ export function BranchRow({ session, index, parent, column, branch: { value, row
         open={open}
         onOpen={() => setOpen(!open)}
         checked={revealed === 0 ? false : revealed === rows.length ? true : 'indeterminate'}
-        disabled={blocked}
-        remark={isNew ? 'new' : blocked ? reasonWords(reasons[rows[0]!]!) : ''}
-        onToggle={() => session.toggleBranch(path, rows)}
+        disabled={outside}
+        remark={isNew ? 'new' : outside ? OUTSIDE : ''}
+        onToggle={() => session.toggle(where, rows)}
         count={
           revealed === rows.length || revealed === 0
             ? plainNumber(rows.length)
@@ -63,7 +60,7 @@ export function BranchRow({ session, index, parent, column, branch: { value, row
         weight={weight}
         onFly={() => session.showRows(rows)}
       />
-      {open ? <Within session={session} index={index} within={parent ? null : own} rows={rows} /> : null}
+      {open ? <Within session={session} index={index} within={where} rows={rows} /> : null}
     </Box>
   );
 }
@@ -77,15 +74,15 @@ function Within({
 }: {
   session: LookSession;
   index: ElementIndex;
-  /** Null for a part of a branch. */
-  within: Branch | null;
+  within: Where;
   rows: number[];
 }) {
   const triangles = useStore(session.store, (state) => state.triangles);
-  const column: RevealColumn = within?.column === 'category' ? 'storey' : 'category';
+  const column: BranchColumn = within[0]?.is === 'category' ? 'storey' : 'category';
+  const isPart = within.length > 1;
   const branches = useMemo(
-    () => (within ? revealBranches(index, column, triangles, rows) : []),
-    [index, within, column, triangles, rows],
+    () => (isPart ? [] : branchesBy(index, column, triangles, rows)),
+    [index, isPart, column, triangles, rows],
   );
   return (
     <Box as="ul" listStyleType="none" ms="3.5" ps="1" borderStartWidth="1px" borderColor="seam">
@@ -119,7 +116,7 @@ export function Elements({ session, index, rows }: { session: LookSession; index
             label={elementLabel(index, row)}
             checked={reasons[row] === null}
             disabled={reasons[row] === 'box'}
-            remark={reasons[row] === 'box' ? reasonWords('box') : ''}
+            remark={reasons[row] === 'box' ? OUTSIDE : ''}
             onToggle={() => session.setElements([row], reasons[row] !== null)}
             onFly={() => session.showRows([row])}
           />
@@ -207,10 +204,4 @@ function Row({ label, open, onOpen, checked, disabled, remark, onToggle, count, 
       <RowAct label={`Fly to ${label}`} onClick={onFly} icon={<Crosshair size={16} aria-hidden />} />
     </Flex>
   );
-}
-
-/** Why something cannot be ticked here. */
-function reasonWords(reason: WithheldFor): string {
-  if (reason === 'box') return 'outside the box';
-  return reason === 'element' || reason === 'part' || reason === 'new' ? '' : `withheld by ${reason}`;
 }

@@ -3,8 +3,7 @@ import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { searchElements } from '@/core/elements/contents';
-import { revealBranches } from '@/core/reveal/reveal-index';
-import type { RevealColumn } from '@/core/reveal/reveal-rule';
+import { branchesBy, type BranchColumn } from '@/core/elements/branches';
 import { plainNumber } from '@/core/plain-number';
 import { QuietButton, SearchField } from '../../controls';
 import { BoxChoice } from './box-choice';
@@ -14,10 +13,10 @@ import { BranchRow, COLUMN_NAMES, Elements } from './reveal-branch';
 /** The content of a model as a tree with a tick for each part: what is ticked is revealed. */
 export function RevealTree({ session }: { session: LookSession }) {
   const { rule, rows, selected, triangles } = useStore(session.store);
-  const [column, setColumn] = useState<RevealColumn>('category');
+  const [column, setColumn] = useState<BranchColumn>('category');
   const [query, setQuery] = useState('');
   const index = rule ? session.stage?.loadedModels[0]?.index : undefined;
-  const branches = useMemo(() => (index ? revealBranches(index, column, triangles) : []), [index, column, triangles]);
+  const branches = useMemo(() => (index ? branchesBy(index, column, triangles) : []), [index, column, triangles]);
   const found = useMemo(() => (index && query.trim() ? searchElements(index, query) : []), [index, query]);
   if (!rule || !index) return <Text color="softInk">The model is arriving …</Text>;
   const chosen = selected ? index.guid.indexOf(selected.guid) : -1;
@@ -61,7 +60,7 @@ export function RevealTree({ session }: { session: LookSession }) {
       ) : (
         <>
           <Flex role="group" aria-label="Ordered by" gap="1" mb="2" bg="felt" borderRadius="pill" p="1">
-            {(Object.keys(COLUMN_NAMES) as RevealColumn[]).map((key) => (
+            {(Object.keys(COLUMN_NAMES) as BranchColumn[]).map((key) => (
               <Button
                 key={key}
                 aria-pressed={column === key}
@@ -85,7 +84,7 @@ export function RevealTree({ session }: { session: LookSession }) {
                 key={`${column} ${branch.value}`}
                 session={session}
                 index={index}
-                parent={null}
+                parent={[]}
                 column={column}
                 branch={branch}
               />

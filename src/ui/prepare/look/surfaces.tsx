@@ -2,7 +2,7 @@
 import { Box, Flex, Slider, Stack, Text } from '@chakra-ui/react';
 import { useEffect, useId, useState } from 'react';
 import { useStore } from 'zustand';
-import { revealBranches } from '@/core/reveal/reveal-index';
+import { branchesBy } from '@/core/elements/branches';
 import type { FactName, FactValue } from '@/core/project/fact';
 import type { Condition } from '@/core/elements/element-set';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
@@ -78,7 +78,7 @@ function NewRule({ session, onAdd }: { session: LookSession; onAdd: (rule: Surfa
   const [material, setMaterial] = useState('');
   const facts = useFacts(session, by === 'fact');
 
-  const branches = by === 'category' || by === 'material' ? revealBranches(index, by, triangles) : [];
+  const branches = by === 'category' || by === 'material' ? branchesBy(index, by, triangles) : [];
   const values =
     by === 'fact' ? facts.values.map((one) => one.value) : branches.map((one) => one.value).filter(Boolean);
   const chosen = by === 'element' ? (selected?.guid ?? '') : values.includes(value) ? value : (values[0] ?? '');

@@ -3,8 +3,7 @@ import { Box, Flex } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import { memberModel, type OptionMember } from '@/core/options/option-set';
 import type { ModelSummary } from '@/core/project/models';
-import { revealBranches } from '@/core/reveal/reveal-index';
-import { REVEAL_COLUMNS, type RevealColumn } from '@/core/reveal/reveal-rule';
+import { BRANCH_COLUMNS, branchesBy, type BranchColumn } from '@/core/elements/branches';
 import { Choice } from '../../choice';
 import { IconButton } from '../../controls';
 import { useContents } from './use-contents';
@@ -32,9 +31,9 @@ export function MemberChoice({ models, member, onChange, onRemove }: MemberChoic
   const column = part && isColumn(part.is) ? part.is : null;
   const chosen = part && 'value' in part ? part.value : '';
   const index = useContents(column ? models.find(({ id }) => id === modelId) : undefined);
-  const values = index && column ? revealBranches(index, column).map(({ value }) => value) : [];
+  const values = index && column ? branchesBy(index, column).map(({ value }) => value) : [];
   const options = column && !values.includes(chosen) ? [chosen, ...values] : values;
-  const change = (model: string, by: RevealColumn | null, value: string) =>
+  const change = (model: string, by: BranchColumn | null, value: string) =>
     onChange([{ is: 'model', value: model }, ...(by ? [{ is: by, value }] : [])]);
   return (
     <Flex gap="2" align="end" wrap="wrap">
@@ -67,6 +66,6 @@ export function MemberChoice({ models, member, onChange, onRemove }: MemberChoic
   );
 }
 
-function isColumn(is: string): is is RevealColumn {
-  return REVEAL_COLUMNS.some((column) => column === is);
+function isColumn(is: string): is is BranchColumn {
+  return BRANCH_COLUMNS.some((column) => column === is);
 }
