@@ -35,7 +35,7 @@ await withInputs('publish', async (forEachInput, runs, scratch) => {
     const ready: number[] = [];
     const bare: number[] = [];
     const out = join(scratch, 'out');
-    let stages: Record<string, number> = {};
+    let phases: Record<string, number> = {};
     for (let i = 0; i < runs; i++) {
       const publish = async (from = path) => {
         await rm(out, { recursive: true, force: true });
@@ -45,7 +45,7 @@ await withInputs('publish', async (forEachInput, runs, scratch) => {
       ours.push(await seconds(publish));
       endSpareConverter();
       for (let round = 0; round < PRACTICE_ROUNDS; round++) await publish(sample);
-      ready.push(await seconds(async () => (stages = (await publish()).time)));
+      ready.push(await seconds(async () => (phases = (await publish()).time)));
       if (/\.ifc$/i.test(name))
         bare.push(await seconds(() => run(process.execPath, [bareRead, path], { maxBuffer: 1e8 })));
     }
@@ -59,7 +59,7 @@ await withInputs('publish', async (forEachInput, runs, scratch) => {
       bareReadSeconds: reference,
       newProcessRatio: reference && round(published.median / reference.median, 2),
       workerRatio: reference && round(byWorker.median / reference.median, 2),
-      stages,
+      phases,
     });
   });
 });

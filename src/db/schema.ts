@@ -167,7 +167,7 @@ export const revisions = pgTable(
     authorId: text('author_id')
       .notNull()
       .references(() => user.id),
-    stage: text('stage').notNull().default('waiting'),
+    phase: text('phase').notNull().default('waiting'),
     share: doublePrecision('share').notNull().default(0),
     error: text('error'),
     intent: text('intent').$type<PublishIntent>().notNull().default('publish'),
@@ -183,8 +183,8 @@ export const revisions = pgTable(
     /** When it was last put into the queue. */
     queuedAt: instant('queued_at').notNull().defaultNow(),
     startedAt: instant('started_at'),
-    /** When its present stage began. */
-    stageAt: instant('stage_at'),
+    /** When its present phase began. */
+    phaseAt: instant('phase_at'),
     /** When reading its file ended, well or not. */
     endedAt: instant('ended_at'),
     /** Machine and process that worked on it last, as `name#123`. */

@@ -15,7 +15,7 @@ import { createAccount, findAccount } from '@/server/access/accounts';
 import { config } from '@/server/config';
 import { addMember, createProject } from '@/server/projects/projects';
 import { createOptionSet } from '@/server/review/options';
-import { requestPublication, settleRevision } from '@/server/publishing/publishing';
+import { requestPublication, decideRevision } from '@/server/publishing/publishing';
 import { saveViewpoint } from '@/server/review/viewpoints';
 import type { FindingKind } from '@/core/examination/finding';
 import { architectureIfc } from './library/architecture';
@@ -199,7 +199,7 @@ async function publish(
     if (row?.revisions.state === 'published') return { modelId: row.models.id };
     if (row?.revisions.state === 'ready' && mend && !looked) {
       looked = true;
-      await settleRevision(actor, id, { mend, publish: true });
+      await decideRevision(actor, id, { mend, publish: true });
     }
     if (row?.revisions.state === 'failed')
       throw new Error(`the demo model ${file.fileName} was not published: ${row.revisions.error}`);

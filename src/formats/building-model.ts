@@ -1,4 +1,4 @@
-import type { FileCamera, FileSource, Georeference, ReadWarning, SettledFrame } from '@/core/project/publish-report';
+import type { FileCamera, FileSource, Georeference, ReadWarning, FrameAsRead } from '@/core/project/publish-report';
 
 export type PropertyValue = string | number | boolean | null;
 /** Properties of one element by set: `{ Pset_WallCommon: { FireRating: 'EI 60' } }`. */
@@ -71,7 +71,7 @@ export interface Storey {
 export interface BuildingModel {
   source: FileSource;
   /** How the file's numbers became metres, Z up. */
-  frame: SettledFrame;
+  frame: FrameAsRead;
   elements: ElementTable;
   geometries: Geometry[];
   materials: SurfaceMaterial[];
@@ -89,7 +89,7 @@ export interface BuildingModel {
 }
 
 /** A model into which nothing has been read yet. */
-export function emptyModel(source: FileSource, frame: SettledFrame): BuildingModel {
+export function emptyModel(source: FileSource, frame: FrameAsRead): BuildingModel {
   return {
     source,
     frame,

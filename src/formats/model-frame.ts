@@ -12,7 +12,7 @@ import { rawShape } from './raw-shape';
  * @param usualUp what the format mostly means where nothing tells
  * @param chosen by the user, for this model
  */
-export function settleFrame(
+export function agreeFrame(
   model: BuildingModel,
   said: Partial<ModelFrame>,
   usualUp: 'Y' | 'Z',

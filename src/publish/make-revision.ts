@@ -4,7 +4,7 @@ import type { Worker } from 'node:worker_threads';
 import { forecast } from '@/core/detail/forecast';
 import { boxColumns, quantiseBoxes } from '@/core/elements/element-boxes';
 import { encodeColumn, type ElementIndex } from '@/core/elements/element-index';
-import type { PublishStage } from '@/core/jobs/stage';
+import type { PublishPhase } from '@/core/jobs/phase';
 import { isEmptyBox } from '@/core/math/box3';
 import type { PublishReport, ReadWarning } from '@/core/project/publish-report';
 import type { BuildingModel } from '@/formats/building-model';
@@ -40,8 +40,8 @@ export async function makeRevision(
   thread: Worker | null,
   clock: PhaseClock,
 ): Promise<PublishedRevision> {
-  const progress = (stage: PublishStage, from: number, to: number) => (share: number) =>
-    options.onProgress?.(stage, from + (to - from) * share);
+  const progress = (phase: PublishPhase, from: number, to: number) => (share: number) =>
+    options.onProgress?.(phase, from + (to - from) * share);
   progress('examining', 0.55, 0.6)(0);
   const { discipline, settings = {} } = options;
   if (discipline) whole.elements.discipline = whole.elements.discipline.map((own) => own || discipline);

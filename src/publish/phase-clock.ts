@@ -1,11 +1,11 @@
-/** Says how long each stage took. */
+/** Says how long each phase took. */
 export class PhaseClock {
   readonly laps: Record<string, number> = {};
   private last = performance.now();
 
-  lap(stage: string): void {
+  lap(phase: string): void {
     const now = performance.now();
-    this.laps[stage] = Math.round(now - this.last);
+    this.laps[phase] = Math.round(now - this.last);
     this.last = now;
   }
 }

@@ -2,7 +2,7 @@ import { stat } from 'node:fs/promises';
 import { setImmediate } from 'node:timers/promises';
 import type { Worker } from 'node:worker_threads';
 import type { ElementIndex } from '@/core/elements/element-index';
-import type { PublishStage } from '@/core/jobs/stage';
+import type { PublishPhase } from '@/core/jobs/phase';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { Geometry, PropertySets } from '@/formats/building-model';
@@ -20,7 +20,7 @@ export interface PublishOptions {
   discipline?: string;
   settings?: PublishSettings;
   /** Share of the whole job done, 0..1. */
-  onProgress?: (stage: PublishStage, share: number) => void;
+  onProgress?: (phase: PublishPhase, share: number) => void;
 }
 
 export interface PublishedRevision {

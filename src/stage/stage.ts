@@ -37,7 +37,7 @@ export interface StageHit {
 
 export interface StageEvents {
   onMove?(pose: CameraPose, byHand: boolean): void;
-  onSettle?(pose: CameraPose, byHand: boolean): void;
+  onRest?(pose: CameraPose, byHand: boolean): void;
   /** After every drawn frame: overlays follow. */
   onFrame?(): void;
   /** Whether something of the models is still on its way. */
@@ -102,7 +102,7 @@ export class Stage {
         this.loop.moving();
         this.events.onMove?.(this.rig.pose, byHand);
       },
-      onSettle: (byHand) => this.events.onSettle?.(this.rig.pose, byHand),
+      onRest: (byHand) => this.events.onRest?.(this.rig.pose, byHand),
     });
     this.pointers = new PointerArbiter(element, new Turning(this.rig, element, (x, y) => this.surfaceAt(x, y)));
     this.light = new Light(this.scene, this.renderer, this.frame, inSoftware);

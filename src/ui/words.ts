@@ -3,7 +3,7 @@ import type { ProjectFit } from '@/core/examination/project-fit';
 import { plainNumber } from '@/core/plain-number';
 import type { SurfaceRule } from '@/core/surfaces/surface-rule';
 
-const STAGES: Record<string, string> = {
+const PHASES: Record<string, string> = {
   waiting: 'Waiting in the queue',
   reading: 'Reading the file',
   examining: 'Looking it over',
@@ -13,9 +13,9 @@ const STAGES: Record<string, string> = {
   done: 'Done',
 };
 
-/** A stage of a publication in plain words. */
-export function stageName(stage: string): string {
-  return STAGES[stage] ?? stage;
+/** A phase of a publication in plain words. */
+export function phaseName(phase: string): string {
+  return PHASES[phase] ?? phase;
 }
 
 /** “1 element”, “20 elements”. */

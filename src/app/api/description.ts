@@ -43,7 +43,7 @@ const revisionSchema = Joi.object({
   fileName: Joi.string().required(),
   fileBytes: Joi.number().required(),
   author: Joi.string().required(),
-  stage: Joi.string().required(),
+  phase: Joi.string().required(),
   share: Joi.number().min(0).max(1).required().description('Done so far.'),
   secondsLeft: Joi.number().allow(null).required(),
   error: Joi.string().allow(null).required().description('Why it was not published.'),

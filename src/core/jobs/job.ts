@@ -13,7 +13,7 @@ export interface JobSummary {
   state: RevisionState;
   /** P01, P02, …; null until published. */
   code: string | null;
-  stage: string;
+  phase: string;
   share: number;
   /** Seconds until it ends, for one that runs; until it begins, for one that waits. Null while unknown. */
   seconds: number | null;

@@ -1,18 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { PUBLISH_STAGES } from './stage';
-import { foretellStages, foretellWhole, timeLeft, timeUntilBegin, type PastJob } from './time-left';
+import { PUBLISH_PHASES } from './phase';
+import { foretellPhases, foretellWhole, timeLeft, timeUntilBegin, type PastJob } from './time-left';
 
 const MB = 1e6;
 const job = (megabytes: number, reading: number, tiling: number): PastJob => ({
   bytes: megabytes * MB,
-  stages: { reading, tiling },
+  phases: { reading, tiling },
 });
 
 describe('the time that a publication still needs', () => {
   it('knows nothing where nothing was published before', () => {
     expect(foretellWhole([], MB)).toBeNull();
-    expect(timeLeft([], { bytes: MB, stage: 'reading', elapsed: 10, elapsedInStage: 10 })).toBeNull();
+    expect(timeLeft([], { bytes: MB, phase: 'reading', elapsed: 10, elapsedInPhase: 10 })).toBeNull();
   });
 
   it('goes by the files of about the same size, and by their middle one', () => {
@@ -30,26 +30,26 @@ describe('the time that a publication still needs', () => {
     expect(foretellWhole(past, 10 * MB)).toBe(1100 + 2100);
   });
 
-  it('takes the pace of the stages that are over for those to come', () => {
+  it('takes the pace of the phases that are over for those to come', () => {
     const past = [job(10, 1000, 4000)];
     // Reading took twice as long as usual: 8 s of tiling are foretold, 1 s of them is over.
-    expect(timeLeft(past, { bytes: 10 * MB, stage: 'tiling', elapsed: 3000, elapsedInStage: 1000 })).toBe(7000);
+    expect(timeLeft(past, { bytes: 10 * MB, phase: 'tiling', elapsed: 3000, elapsedInPhase: 1000 })).toBe(7000);
     // One that has taken longer than foretold is not over in no time.
-    expect(timeLeft(past, { bytes: 10 * MB, stage: 'tiling', elapsed: 21_000, elapsedInStage: 20_000 })).toBe(400);
+    expect(timeLeft(past, { bytes: 10 * MB, phase: 'tiling', elapsed: 21_000, elapsedInPhase: 20_000 })).toBe(400);
   });
 
-  it('grows in proportion with the file, and shrinks while a stage goes on', () => {
+  it('grows in proportion with the file, and shrinks while a phase goes on', () => {
     const past = fc.record({
       bytes: fc.integer({ min: 1000, max: 1e9 }),
-      stages: fc.record(Object.fromEntries(PUBLISH_STAGES.map((stage) => [stage, fc.integer({ min: 0, max: 1e6 })]))),
+      phases: fc.record(Object.fromEntries(PUBLISH_PHASES.map((phase) => [phase, fc.integer({ min: 0, max: 1e6 })]))),
     });
     fc.assert(
       fc.property(past, fc.integer({ min: 1000, max: 1e8 }), (one, bytes) => {
-        const once = foretellStages([one], bytes)!;
-        const twice = foretellStages([one], bytes * 2)!;
-        for (const stage of PUBLISH_STAGES) expect(twice[stage]).toBeCloseTo(once[stage] * 2, 3);
+        const once = foretellPhases([one], bytes)!;
+        const twice = foretellPhases([one], bytes * 2)!;
+        for (const phase of PUBLISH_PHASES) expect(twice[phase]).toBeCloseTo(once[phase] * 2, 3);
         const left = [0, 500, 5000].map((spent) =>
-          timeLeft([one], { bytes, stage: 'reading', elapsed: spent, elapsedInStage: spent })!,
+          timeLeft([one], { bytes, phase: 'reading', elapsed: spent, elapsedInPhase: spent })!,
         );
         expect(left[1]!).toBeLessThanOrEqual(left[0]!);
         expect(left[2]!).toBeLessThanOrEqual(left[1]!);

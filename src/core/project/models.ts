@@ -34,7 +34,7 @@ export interface RevisionSummary {
   fileName: string;
   fileBytes: number;
   author: string;
-  stage: string;
+  phase: string;
   /** Done so far, 0..1. */
   share: number;
   /** Seconds until it ends, for one that runs; until it begins, for one that waits. Null while unknown. */

@@ -9,7 +9,7 @@ export const FILE_FORMATS = ['IFC', 'glTF', 'OBJ', 'STL', 'PLY', 'COLLADA', '3MF
 export type FileFormat = (typeof FILE_FORMATS)[number];
 
 /** How a file's numbers were read, and on whose word. */
-export interface SettledFrame extends ModelFrame {
+export interface FrameAsRead extends ModelFrame {
   from: 'file' | 'proposed' | 'chosen';
   /** A sentence for the person who has to agree. */
   reason: string;
@@ -60,7 +60,7 @@ export interface ReadWarning {
 /** What became of a file: written as `report.json` beside the tiles and shown on the Prepare station. */
 export interface PublishReport {
   source: FileSource & { bytes: number };
-  frame: SettledFrame;
+  frame: FrameAsRead;
   counts: {
     /** Rows of the contents, with and without geometry. */
     elements: number;
@@ -117,6 +117,6 @@ export interface PublishReport {
   cameras: FileCamera[];
   /** Largest shift of a vertex by rounding, in metres. */
   quantisationError: number;
-  /** Milliseconds of wall time a stage. */
+  /** Milliseconds of wall time a phase. */
   time: Record<string, number>;
 }

@@ -6,7 +6,7 @@ import { ColladaParser } from 'three/addons/loaders/collada/ColladaParser.js';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import { pictureParts } from '../picture-parts';
 import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
@@ -56,7 +56,7 @@ export async function readCollada(source: SourceFile, options: ReadOptions): Pro
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid COLLADA but its scene shows no triangles.`);
   const up = asset.upAxis === 'Z_UP' ? 'Z' : 'Y';
-  settleFrame(builder.model, { metresPerUnit: asset.unit, up }, up, options.frame ?? {});
+  agreeFrame(builder.model, { metresPerUnit: asset.unit, up }, up, options.frame ?? {});
   return builder.model;
 }
 

@@ -1,7 +1,7 @@
 import type { BuildingModel, PropertySets } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { readXmlTree, type XmlNode } from '../xml/xml-tree';
@@ -49,7 +49,7 @@ export async function readGbxml({ path, fileName }: SourceFile, options: ReadOpt
     for (const surface of campus.all('Surface')) addSurface(builder, surface, spaces);
   if (builder.model.placements.length === 0)
     throw new ModelFileError('nothing-inside', `“${fileName}” is valid gbXML but holds no surface.`);
-  settleFrame(builder.model, { metresPerUnit: unit, up: 'Z' }, 'Z', options.frame ?? {});
+  agreeFrame(builder.model, { metresPerUnit: unit, up: 'Z' }, 'Z', options.frame ?? {});
   return builder.model;
 }
 

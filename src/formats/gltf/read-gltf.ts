@@ -5,7 +5,7 @@ import type { BuildingModel, PropertySets } from '../building-model';
 import { groupCategory } from '../group-category';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { unreadExtensions } from '../unread-extensions';
@@ -31,7 +31,7 @@ export async function readGltf(source: SourceFile, options: ReadOptions): Promis
   const model = takeOver(document, features, fileName);
   if (model.placements.length === 0) throw nothingShown(model, fileName, passedOver);
   model.warnings.push(...unreadExtensions(passedOver), ...[...features.unread].map((reason) => ({ reason })));
-  settleFrame(model, { metresPerUnit: 1, up: 'Y' }, 'Y', options.frame ?? {});
+  agreeFrame(model, { metresPerUnit: 1, up: 'Y' }, 'Y', options.frame ?? {});
   options.onProgress?.(1);
   return model;
 }

@@ -1,7 +1,7 @@
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { takeLines } from '../text/text-file';
@@ -36,6 +36,6 @@ export async function readObj(source: SourceFile, options: ReadOptions): Promise
       `“${fileName}” is an OBJ file without a single face${why === '' ? '' : `: ${why}`}.`,
     );
   }
-  settleFrame(builder.model, {}, 'Y', options.frame ?? {});
+  agreeFrame(builder.model, {}, 'Y', options.frame ?? {});
   return builder.model;
 }

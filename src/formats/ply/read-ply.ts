@@ -3,7 +3,7 @@ import { basename, extname } from 'node:path';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import { translation } from '../near-positions';
 import { pictureParts } from '../picture-parts';
 import { PLASTER } from '../plaster';
@@ -54,7 +54,7 @@ export async function readPly(source: SourceFile, options: ReadOptions): Promise
     model.warnings.push({
       reason: `${surface.bad === 1 ? 'a face names' : `${surface.bad} faces name`} vertices that are not there, or places that are no numbers, and cannot be shown`,
     });
-  settleFrame(model, {}, 'Z', options.frame ?? {});
+  agreeFrame(model, {}, 'Z', options.frame ?? {});
   return model;
 }
 

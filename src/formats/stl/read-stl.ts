@@ -3,7 +3,7 @@ import { basename, extname } from 'node:path';
 import type { BuildingModel } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import { translation } from '../near-positions';
 import { PLASTER } from '../plaster';
 import type { ReadOptions } from '../read-model';
@@ -43,7 +43,7 @@ export async function readStl({ path, fileName }: SourceFile, options: ReadOptio
       reason: `corners of ${bad === 1 ? 'a facet' : `${bad} facets`} are no numbers; what they would show is left out`,
     });
   if (isOpen) model.warnings.push({ reason: 'the file ends without “endsolid”; check that nothing is missing' });
-  settleFrame(model, {}, 'Z', options.frame ?? {});
+  agreeFrame(model, {}, 'Z', options.frame ?? {});
   return model;
 }
 

@@ -4,7 +4,7 @@ import { multiply } from '@/core/math/mat4';
 import type { BuildingModel, Geometry } from '../building-model';
 import { ModelBuilder } from '../model-builder';
 import { ModelFileError } from '../model-file-error';
-import { settleFrame } from '../model-frame';
+import { agreeFrame } from '../model-frame';
 import type { ReadOptions } from '../read-model';
 import type { SourceFile } from '../source-file';
 import { unreadExtensions } from '../unread-extensions';
@@ -94,7 +94,7 @@ export async function readThreeMf({ path, fileName, parts }: SourceFile, options
   const unread = new Set([...loaded.values()].flatMap((part) => part.unreadExtensions));
   builder.model.warnings.push(...unreadExtensions(unread));
   const metresPerUnit = METRES[root.unit] ?? METRES.millimeter!;
-  settleFrame(builder.model, { metresPerUnit, up: 'Z' }, 'Z', options.frame ?? {});
+  agreeFrame(builder.model, { metresPerUnit, up: 'Z' }, 'Z', options.frame ?? {});
   return builder.model;
 }
 

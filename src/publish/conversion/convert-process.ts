@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { PublishStage } from '@/core/jobs/stage';
+import type { PublishPhase } from '@/core/jobs/phase';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import { ModelFileError, type ModelFileProblem } from '@/formats/model-file-error';
 import { publishModel } from '../publish-model';
@@ -17,7 +17,7 @@ export interface ConvertOrder {
 
 /** What the conversion process tells the process that started it. */
 export type ConvertMessage =
-  | { kind: 'progress'; stage: PublishStage; share: number }
+  | { kind: 'progress'; phase: PublishPhase; share: number }
   | { kind: 'refused'; problem: ModelFileProblem; reason: string }
   /** The order is carried out, or refused; the next one may come. */
   | { kind: 'done' };
@@ -31,7 +31,7 @@ async function carryOut({ path, fileName, outFolder, settings, discipline }: Con
       outFolder,
       discipline,
       settings,
-      onProgress: (stage, share) => tell({ kind: 'progress', stage, share }),
+      onProgress: (phase, share) => tell({ kind: 'progress', phase, share }),
     });
     await writeFile(
       join(outFolder, 'properties.json'),

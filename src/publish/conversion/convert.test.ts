@@ -19,7 +19,7 @@ afterEach(() => rm(folder, { recursive: true }));
 async function run(
   content: string,
   limits: ConvertLimits,
-  onProgress?: (stage: string, share: number) => void,
+  onProgress?: (phase: string, share: number) => void,
   signal?: AbortSignal,
 ) {
   const path = join(folder, 'source');
@@ -29,10 +29,10 @@ async function run(
 
 describe('a conversion in a process of its own', () => {
   it('answers with the report, writes facts by row, and shows its progress', async () => {
-    const stages = new Set<string>();
-    const report = await run(structureIfc(), AMPLE, (stage) => stages.add(stage));
+    const phases = new Set<string>();
+    const report = await run(structureIfc(), AMPLE, (phase) => phases.add(phase));
     expect(report.counts.elements).toBe(345);
-    expect([...stages]).toEqual(['reading', 'examining', 'tiling', 'indexing']);
+    expect([...phases]).toEqual(['reading', 'examining', 'tiling', 'indexing']);
     const facts = JSON.parse(await readFile(join(folder, 'out', 'properties.json'), 'utf8')) as { guid: string }[];
     const { guid } = JSON.parse(await readFile(join(folder, 'out', 'elements.json'), 'utf8')) as { guid: string[] };
     expect(facts.map((row) => row.guid)).toEqual(guid);

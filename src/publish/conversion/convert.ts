@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
-import type { PublishStage } from '@/core/jobs/stage';
+import type { PublishPhase } from '@/core/jobs/phase';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import { ModelFileError } from '@/formats/model-file-error';
@@ -22,7 +22,7 @@ export interface Conversion {
   /** Of elements whose file does not say it. */
   discipline?: string;
   settings?: PublishSettings;
-  onProgress?: (stage: PublishStage, share: number) => void;
+  onProgress?: (phase: PublishPhase, share: number) => void;
   /** Stops it in the middle. */
   signal?: AbortSignal;
 }
@@ -68,7 +68,7 @@ export async function convert({
   const order = { path: resolve(path), fileName, outFolder: resolve(outFolder), settings, discipline };
   try {
     const ended = await converter.run(order, (message) => {
-      if (message.kind === 'progress') onProgress?.(message.stage, message.share);
+      if (message.kind === 'progress') onProgress?.(message.phase, message.share);
       else if (message.kind === 'refused') refusal = new ModelFileError(message.problem, message.reason);
     });
     // What a file that is refused has left behind in the process is not to meet the next one.

@@ -164,7 +164,7 @@ function summarise(
     fileName: revision.fileName,
     fileBytes: revision.fileBytes,
     author,
-    stage: revision.stage,
+    phase: revision.phase,
     share: revision.share,
     secondsLeft: left.get(revision.id) ?? null,
     error: revision.error,

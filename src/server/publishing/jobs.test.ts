@@ -91,9 +91,9 @@ describe('the estimate of the time left', () => {
     const running = await standing({
       state: 'running',
       worker: 'here#2',
-      stage: 'tiling',
+      phase: 'tiling',
       startedAt: at(-10),
-      stageAt: at(0),
+      phaseAt: at(0),
     });
     const waiting = await standing({ queuedAt: at(1) });
     const last = await standing({ queuedAt: at(2), fileBytes: 20e6 });

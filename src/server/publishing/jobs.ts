@@ -58,7 +58,7 @@ export async function listJobs(actor: Actor, filter: JobFilter, before?: Date): 
       author,
       state: revision.state,
       code: revision.number === null ? null : revisionCode(revision.number),
-      stage: revision.stage,
+      phase: revision.phase,
       share: revision.share,
       seconds: left.get(revision.id) ?? null,
       worker: revision.worker,

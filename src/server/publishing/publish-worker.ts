@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { and, eq, lt, or, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { NoticeKind } from '@/core/jobs/notice';
-import type { PublishStage } from '@/core/jobs/stage';
+import type { PublishPhase } from '@/core/jobs/phase';
 import { readPublishSettings } from '@/core/project/publish-settings';
 import type { PublishReport } from '@/core/project/publish-report';
 import { db } from '@/db/database';
@@ -82,10 +82,10 @@ async function claim(revisionId: string): Promise<Revision | undefined> {
     .update(revisions)
     .set({
       state: 'running',
-      stage: 'reading',
+      phase: 'reading',
       share: 0,
       startedAt: new Date(),
-      stageAt: new Date(),
+      phaseAt: new Date(),
       beatAt: new Date(),
       endedAt: null,
       worker: `${hostname()}#${process.pid}`,
@@ -135,7 +135,7 @@ async function publish(revisionId: string): Promise<void> {
       throw new Error(
         `The file holds ${report.counts.elements} elements; this installation allows ${config().maxElements}.`,
       );
-    await showProgress(revision, { stage: 'storing', share: CONVERTING, stageAt: new Date() });
+    await showProgress(revision, { phase: 'storing', share: CONVERTING, phaseAt: new Date() });
     await storeProperties(revisionId, join(work, 'properties.json'));
     await rm(join(work, 'properties.json'));
     await announceKey(key);
@@ -177,7 +177,7 @@ async function convertRevision(
   const [model] = await db().select().from(models).where(eq(models.id, revision.modelId));
   const settings = readPublishSettings(revision.settings);
   let lastShown = 0;
-  let lastStage = '';
+  let lastPhase = '';
   return convert({
     path,
     fileName: revision.fileName,
@@ -187,13 +187,13 @@ async function convertRevision(
     signal,
     // To be looked at, everything is there: what to reveal is still to be decided.
     settings: revision.intent === 'look' ? { frame: settings.frame } : settings,
-    onProgress: (stage, share) => {
-      const begins = stage !== lastStage;
+    onProgress: (phase, share) => {
+      const begins = phase !== lastPhase;
       if (!begins && Date.now() - lastShown < PROGRESS_MS) return;
       lastShown = Date.now();
-      lastStage = stage;
+      lastPhase = phase;
       // Progress is a courtesy: losing one step of it must not fail the job.
-      showProgress(revision, { stage, share: share * CONVERTING, ...(begins && { stageAt: new Date() }) }).catch(
+      showProgress(revision, { phase, share: share * CONVERTING, ...(begins && { phaseAt: new Date() }) }).catch(
         (error: Error) => process.stderr.write(`progress not stored: ${error.message}\n`),
       );
     },
@@ -202,7 +202,7 @@ async function convertRevision(
 
 async function showProgress(
   revision: Revision,
-  progress: { stage: PublishStage; share: number; stageAt?: Date },
+  progress: { phase: PublishPhase; share: number; phaseAt?: Date },
 ): Promise<void> {
   await db().update(revisions).set(progress).where(isHeldBy(revision));
   await tellProject(revision.projectId, 'jobs-changed');

@@ -23,7 +23,7 @@ import {
   publishPart,
   requestPublication,
   retryPublication,
-  settleRevision,
+  decideRevision,
   stopPublication,
 } from './publishing';
 import { lookAgain, repeatRevision } from './revision-history';
@@ -162,7 +162,7 @@ describe('publishing through the real queue and a process of its own', () => {
     expect(looked).toMatchObject({ state: 'ready', number: null, note: 'P02 decided anew: P01 again: beams' });
     const knownCategories = Object.keys(looked.report!.counts.byCategory);
     const reveal = { of: without(['Beam']), knownCategories };
-    await settleRevision(actor, looked.id, { reveal, publish: true });
+    await decideRevision(actor, looked.id, { reveal, publish: true });
     const published = await settled(looked.id);
     expect(published).toMatchObject({ state: 'published', number: 3 });
     expect(published.report!.counts.byCategory.Beam).toBeUndefined();
@@ -186,7 +186,7 @@ describe('publishing through the real queue and a process of its own', () => {
     expect(Object.keys(part.report!.counts.byCategory)).toEqual(['Column']);
     const { models: all } = await readProject(actor, project);
     expect(all.find(({ id }) => id === part.modelId)).toMatchObject({ name: 'Columns', placement });
-    await settleRevision(actor, looked.id, { publish: true });
+    await decideRevision(actor, looked.id, { publish: true });
     expect(await settled(looked.id)).toMatchObject({ state: 'published', report: { counts: { elements: 345 } } });
     await expect(publishPart(actor, looked.id, { name: 'Late' })).rejects.toThrow('not waiting to be looked at');
   });
@@ -264,7 +264,7 @@ describe('publishing through the real queue and a process of its own', () => {
     expect([first.state, first.number, first.report!.frame.from]).toEqual(['ready', null, 'proposed']);
     expect((await stageModels(actor, project)).map((model) => model.name)).not.toContain('Stool');
     // In truth it was drawn in centimetres: the file is read anew, then published.
-    await settleRevision(actor, first.id, { frame: { metresPerUnit: 0.01, up: 'Z' }, publish: true });
+    await decideRevision(actor, first.id, { frame: { metresPerUnit: 0.01, up: 'Z' }, publish: true });
     const published = await settled(first.id);
     expect([published.state, published.number]).toEqual(['published', 1]);
     expect(published.report!.extent![3]).toBeCloseTo(18, 3);
@@ -289,7 +289,7 @@ describe('publishing through the real queue and a process of its own', () => {
     expect([looked.state, looked.report!.counts.elements]).toEqual(['ready', 345]);
     const columns = looked.report!.counts.byCategory.Column!;
     expect(columns).toBeGreaterThan(0);
-    await settleRevision(actor, looked.id, {
+    await decideRevision(actor, looked.id, {
       reveal: { of: without(['Column']), knownCategories: categories },
       publish: true,
     });

@@ -4,7 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { readPublishSettings, type PublishIntent, type PublishSettings } from '@/core/project/publish-settings';
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
 import type { PlacementChoice } from '@/core/placement/placement';
-import type { PublishReport, SettledFrame } from '@/core/project/publish-report';
+import type { PublishReport, FrameAsRead } from '@/core/project/publish-report';
 import { db, type Transaction } from '@/db/database';
 import { models, revisions } from '@/db/schema';
 import { authorise, requireUser, type Actor } from '../access/access';
@@ -92,7 +92,7 @@ export async function takeFile(actor: Actor, request: PublishRequest): Promise<s
 
 /** How a revision stands that goes into the queue again. */
 function queued() {
-  return { state: 'queued', stage: 'waiting', share: 0, attempts: 0, queuedAt: new Date(), endedAt: null } as const;
+  return { state: 'queued', phase: 'waiting', share: 0, attempts: 0, queuedAt: new Date(), endedAt: null } as const;
 }
 
 /** Queues a failed publication again, with the same file. */
@@ -135,7 +135,7 @@ export async function stopPublication(actor: Actor, revisionId: string): Promise
  *
  * @throws Problem 409 if it is not ready
  */
-export async function settleRevision(
+export async function decideRevision(
   actor: Actor,
   revisionId: string,
   decided: PublishSettings & { publish: boolean },
@@ -162,7 +162,7 @@ export async function settleRevision(
 }
 
 /** Publishing agrees with what was proposed, so that the next revision is not asked again. */
-function agreedFrame({ from, metresPerUnit, up }: SettledFrame): Pick<PublishSettings, 'frame'> {
+function agreedFrame({ from, metresPerUnit, up }: FrameAsRead): Pick<PublishSettings, 'frame'> {
   return from === 'proposed' ? { frame: { metresPerUnit, up } } : {};
 }
 
@@ -239,7 +239,7 @@ export async function finishReading(
   return db().transaction(async (tx) => {
     const stored = await tx
       .update(revisions)
-      .set({ state: 'ready', stage: 'done', share: 1, endedAt: new Date(), ...result })
+      .set({ state: 'ready', phase: 'done', share: 1, endedAt: new Date(), ...result })
       .where(isHeldBy(claim))
       .returning({ id: revisions.id });
     if (stored.length === 0) return null;

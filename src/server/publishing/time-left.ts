@@ -1,6 +1,6 @@
 import { extname } from 'node:path';
 import { and, asc, desc, inArray, isNotNull, sql } from 'drizzle-orm';
-import { PUBLISH_STAGES, isPublishStage } from '@/core/jobs/stage';
+import { PUBLISH_PHASES, isPublishPhase } from '@/core/jobs/phase';
 import { foretellWhole, timeLeft, timeUntilBegin, type PastJob } from '@/core/jobs/time-left';
 import { db } from '@/db/database';
 import { revisions } from '@/db/schema';
@@ -20,9 +20,9 @@ export async function timesLeft(now = Date.now()): Promise<TimesLeft> {
       state: revisions.state,
       fileName: revisions.fileName,
       bytes: revisions.fileBytes,
-      stage: revisions.stage,
+      phase: revisions.phase,
       startedAt: revisions.startedAt,
-      stageAt: revisions.stageAt,
+      phaseAt: revisions.phaseAt,
       worker: revisions.worker,
     })
     .from(revisions)
@@ -33,12 +33,12 @@ export async function timesLeft(now = Date.now()): Promise<TimesLeft> {
   const running = going.filter(({ state }) => state === 'running');
   const before: number[] = [];
   for (const job of running) {
-    if (!job.startedAt || !isPublishStage(job.stage)) continue;
+    if (!job.startedAt || !isPublishPhase(job.phase)) continue;
     const left = timeLeft(pastJobs(history, job.fileName, machineOf(job.worker)), {
       bytes: job.bytes,
-      stage: job.stage,
+      phase: job.phase,
       elapsed: now - job.startedAt.getTime(),
-      elapsedInStage: now - (job.stageAt ?? job.startedAt).getTime(),
+      elapsedInPhase: now - (job.phaseAt ?? job.startedAt).getTime(),
     });
     if (left === null) continue;
     times.set(job.id, seconds(left));
@@ -78,11 +78,11 @@ async function readHistory(): Promise<PastRow[]> {
     .orderBy(desc(revisions.endedAt))
     .limit(REMEMBERED);
   return rows.map(({ fileName, bytes, worker, startedAt, endedAt, time }) => {
-    const stages = Object.fromEntries(PUBLISH_STAGES.map((stage) => [stage, time?.[stage] ?? 0]));
-    // Starting the process and storing the facts are in no stage of the report, but they take their time.
-    const inReport = Object.values(stages).reduce((total, value) => total + value, 0);
-    stages.storing = Math.max(0, endedAt!.getTime() - (startedAt ?? endedAt!).getTime() - inReport);
-    return { bytes, stages, ending: endingOf(fileName), machine: machineOf(worker) };
+    const phases = Object.fromEntries(PUBLISH_PHASES.map((phase) => [phase, time?.[phase] ?? 0]));
+    // Starting the process and storing the facts are in no phase of the report, but they take their time.
+    const inReport = Object.values(phases).reduce((total, value) => total + value, 0);
+    phases.storing = Math.max(0, endedAt!.getTime() - (startedAt ?? endedAt!).getTime() - inReport);
+    return { bytes, phases, ending: endingOf(fileName), machine: machineOf(worker) };
   });
 }
 

@@ -45,7 +45,7 @@ let arbiter: PointerArbiter;
 let quiet: boolean;
 const events = {
   onMove: vi.fn<(byHand: boolean) => void>(),
-  onSettle: vi.fn<(byHand: boolean) => void>(),
+  onRest: vi.fn<(byHand: boolean) => void>(),
   onTap: vi.fn<(x: number, y: number) => void>(),
   onDoubleTap: vi.fn<(x: number, y: number) => void>(),
   onHover: vi.fn<(x: number, y: number) => void>(),
@@ -174,9 +174,9 @@ describe('hands', () => {
 
     surface.drag([300, 300], [400, 300]);
     expect(events.onMove).toHaveBeenLastCalledWith(true);
-    expect(events.onSettle).not.toHaveBeenCalled();
+    expect(events.onRest).not.toHaveBeenCalled();
     vi.advanceTimersByTime(300);
-    expect(events.onSettle.mock.calls).toEqual([[true]]);
+    expect(events.onRest.mock.calls).toEqual([[true]]);
   });
 
   it('neither taps with the second button nor when the system takes the finger away', () => {
@@ -216,18 +216,18 @@ describe('hands', () => {
 describe('flights', () => {
   const goal: CameraPose = { position: [30, 0, 4], target: [10, 5, 1], fov: 40 };
 
-  it('arrive exactly, and settle once', () => {
+  it('arrive exactly, and come to rest once', () => {
     const start = performance.now();
     rig.flights.flyTo(goal);
     expect([rig.flights.isFlying, rig.destination]).toEqual([true, goal]);
     rig.flights.step(start + 350);
-    expect(events.onSettle).not.toHaveBeenCalled();
+    expect(events.onRest).not.toHaveBeenCalled();
     expect(events.onMove).toHaveBeenLastCalledWith(false);
     rig.flights.step(start + 5000);
     expect(rig.flights.isFlying).toBe(false);
     near(rig.pose.position, goal.position);
     expect(rig.camera.fov).toBe(40);
-    expect(events.onSettle).toHaveBeenCalledTimes(1);
+    expect(events.onRest).toHaveBeenCalledTimes(1);
   });
 
   it('end where a hand takes hold', () => {
@@ -245,7 +245,7 @@ describe('flights', () => {
     rig.flights.flyTo(goal);
     expect(rig.flights.isFlying).toBe(false);
     near(rig.pose.target, goal.target);
-    expect(events.onSettle).toHaveBeenCalledTimes(1);
+    expect(events.onRest).toHaveBeenCalledTimes(1);
   });
 
   it('glide after a stream of poses without settling by themselves', () => {
@@ -253,7 +253,7 @@ describe('flights', () => {
     for (let i = 0; i < 40; i++) rig.flights.step(performance.now());
     near(rig.pose.position, goal.position);
     expect(rig.flights.isFlying).toBe(false);
-    expect(events.onSettle).not.toHaveBeenCalled();
+    expect(events.onRest).not.toHaveBeenCalled();
   });
 });
 

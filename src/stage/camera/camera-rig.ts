@@ -7,11 +7,11 @@ export interface RigEvents {
   /** The camera moved; `byHand` tells a hand from a flight or a followed lead. */
   onMove(byHand: boolean): void;
   /** A hand let go, or a flight arrived. */
-  onSettle(byHand: boolean): void;
+  onRest(byHand: boolean): void;
 }
 
-/** A hand that has let go for so long has settled. */
-const SETTLE_MS = 220;
+/** A hand that has let go for so long rests. */
+const REST_MS = 220;
 const UP = new Vector3(0, 0, 1);
 
 /**
@@ -22,7 +22,7 @@ export class CameraRig {
   readonly camera = new PerspectiveCamera(50, 1, 0.1, 1000);
   readonly target = new Vector3();
   readonly flights = new Flights(this);
-  private settleTimer: ReturnType<typeof setTimeout> | undefined;
+  private restTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     private readonly element: HTMLElement,
@@ -70,8 +70,8 @@ export class CameraRig {
   movedByHand(): void {
     this.flights.stop();
     this.events.onMove(true);
-    clearTimeout(this.settleTimer);
-    this.settleTimer = setTimeout(() => this.events.onSettle(true), SETTLE_MS);
+    clearTimeout(this.restTimer);
+    this.restTimer = setTimeout(() => this.events.onRest(true), REST_MS);
   }
 
   /** Something other than a hand moved the camera. */
@@ -80,7 +80,7 @@ export class CameraRig {
   }
 
   arrived(): void {
-    this.events.onSettle(false);
+    this.events.onRest(false);
   }
 
   resize(width: number, height: number): void {
@@ -100,6 +100,6 @@ export class CameraRig {
   }
 
   dispose(): void {
-    clearTimeout(this.settleTimer);
+    clearTimeout(this.restTimer);
   }
 }

@@ -53,7 +53,7 @@ export class ReviewSession {
   open(element: HTMLElement): () => void {
     const stage = new Stage(element, {
       onMove: (pose, byHand) => byHand && this.view.moveCamera(pose),
-      onSettle: (pose, byHand) => byHand && this.view.settleCamera(pose),
+      onRest: (pose, byHand) => byHand && this.view.cameraRested(pose),
       onFrame: () => this.frameListeners.forEach((listener) => listener()),
       onLoading: (loading) => this.store.setState({ loading }),
     });

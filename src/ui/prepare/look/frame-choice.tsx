@@ -1,26 +1,26 @@
 'use client';
 import { Box, Flex, Heading, Text } from '@chakra-ui/react';
 import { useState } from 'react';
-import type { SettledFrame } from '@/core/project/publish-report';
+import type { FrameAsRead } from '@/core/project/publish-report';
 import { LENGTH_UNITS, unitName, type ModelFrame, type UpAxis } from '@/core/units/length-unit';
 import { QuietButton } from '../../controls';
 import { Choice } from '../../choice';
 
 interface FrameChoiceProps {
-  settled: SettledFrame;
+  asRead: FrameAsRead;
   chosen: ModelFrame;
   /** Null where the format leaves no doubt. */
   onChange: ((frame: ModelFrame) => void) | null;
 }
 
 /** How the file's numbers are meant. Only a question where the file does not answer it itself. */
-export function FrameChoice({ settled, chosen, onChange }: FrameChoiceProps) {
-  const [doubted, setDoubted] = useState(settled.from !== 'file');
+export function FrameChoice({ asRead, chosen, onChange }: FrameChoiceProps) {
+  const [doubted, setDoubted] = useState(asRead.from !== 'file');
   if (!doubted || !onChange) {
     return (
       <Flex as="section" aria-label="Size" gap="3" align="center">
         <Text fontSize="sm" color="softInk" flex="1">
-          {settled.reason} The figure beside the model is 1.70 m tall.
+          {asRead.reason} The figure beside the model is 1.70 m tall.
         </Text>
         {onChange ? (
           <QuietButton size="sm" onClick={() => setDoubted(true)}>
@@ -31,16 +31,16 @@ export function FrameChoice({ settled, chosen, onChange }: FrameChoiceProps) {
     );
   }
   const units: [string, string][] = Object.values(LENGTH_UNITS).map(({ metres, name }) => [String(metres), name]);
-  if (!units.some(([metres]) => Number(metres) === settled.metresPerUnit))
-    units.push([String(settled.metresPerUnit), unitName(settled.metresPerUnit)]);
+  if (!units.some(([metres]) => Number(metres) === asRead.metresPerUnit))
+    units.push([String(asRead.metresPerUnit), unitName(asRead.metresPerUnit)]);
   return (
     <Box as="section" aria-label="Size">
       <Heading as="h2" fontSize="md" mb="1">
         Is it as large as it should be?
       </Heading>
       <Text fontSize="sm" color="softInk" mb="3">
-        {settled.from === 'chosen' ? 'Read as you chose it. ' : `${settled.reason} `}The figure beside the model is 1.70
-        m tall.
+        {asRead.from === 'chosen' ? 'Read as you chose it. ' : `${asRead.reason} `}The figure beside the model is 1.70 m
+        tall.
       </Text>
       <Flex gap="3">
         <Choice

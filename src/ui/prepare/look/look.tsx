@@ -10,7 +10,7 @@ import { useLiveProject } from '../../live-page';
 import { PrimaryButton, QuietButton, Trouble } from '../../controls';
 import { StageAndCard } from '../stage-and-card';
 import { ProgressBar } from '../../progress-bar';
-import { elementCount, stageName } from '../../words';
+import { elementCount, phaseName } from '../../words';
 import { Findings } from './findings';
 import { FrameChoice } from './frame-choice';
 import { LookSession } from './look-session';
@@ -44,9 +44,9 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
     if (gone) router.replace(home);
   }, [gone, home, router]);
 
-  const settled = revision.report?.frame;
-  const chosen = frame ?? settled ?? null;
-  const changed = settled && chosen && (chosen.metresPerUnit !== settled.metresPerUnit || chosen.up !== settled.up);
+  const asRead = revision.report?.frame;
+  const chosen = frame ?? asRead ?? null;
+  const changed = asRead && chosen && (chosen.metresPerUnit !== asRead.metresPerUnit || chosen.up !== asRead.up);
   const working = revision.state === 'queued' || revision.state === 'running';
   const elements = revision.report?.counts.elements ?? 0;
   return (
@@ -63,15 +63,15 @@ export function Look({ projectId, initial }: { projectId: string; initial: Revis
       <Box flex="1" overflowY="auto" px="5" pb="4" tabIndex={0} aria-label="Settings of this revision" role="group">
         {working ? (
           <Box role="status" pb="4">
-            <Text fontSize="sm">{stageName(revision.stage)}</Text>
+            <Text fontSize="sm">{phaseName(revision.phase)}</Text>
             <ProgressBar share={revision.share} label={`Publication of ${revision.fileName}`} />
           </Box>
         ) : null}
         {revision.state === 'failed' ? <Trouble text={revision.error} /> : null}
         <Stack gap="6">
-          {chosen && settled ? (
+          {chosen && asRead ? (
             <FrameChoice
-              settled={settled}
+              asRead={asRead}
               chosen={chosen}
               onChange={revision.report?.source.format === 'IFC' ? null : setFrame}
             />

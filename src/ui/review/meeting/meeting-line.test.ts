@@ -111,7 +111,7 @@ describe('a follower', () => {
 
   it('may not steer: nothing it does is sent as an event or as a hint', () => {
     review.view.moveCamera(AWAY);
-    review.view.settleCamera(AWAY);
+    review.view.cameraRested(AWAY);
     review.view.showAll();
     expect(acted()).toEqual([]);
     expect(review.line.hint).not.toHaveBeenCalled();
@@ -122,7 +122,7 @@ describe('a follower', () => {
     expect(review.meeting.isLead).toBe(true);
     review.view.showOnly([wall]);
     review.view.openViewpoint(card('b'));
-    review.view.settleCamera(CAMERA);
+    review.view.cameraRested(CAMERA);
     review.view.undo();
     expect(acted()).toEqual([
       { type: 'view-changed', change: { visibility: WALL_ONLY } },

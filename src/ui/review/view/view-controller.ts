@@ -60,7 +60,7 @@ export class ViewController {
   }
 
   /** The hand has let go of the camera. */
-  settleCamera(camera: CameraPose): void {
+  cameraRested(camera: CameraPose): void {
     this.put({ camera }, 'jump', null);
     this.watcher.changed({ type: 'view-changed', change: { camera } });
   }
