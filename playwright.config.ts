@@ -23,8 +23,9 @@ export default defineConfig({
   use: {
     baseURL: NODES.first,
     viewport: { width: 780, height: 500 },
+    deviceScaleFactor: 0.5, // a quarter of the pixels to draw on the processor
     contextOptions: { reducedMotion: 'reduce' }, // the software renderer manages few frames
-    trace: 'retain-on-failure',
+    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: false }, // a fifth of all time went into these
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

@@ -3,6 +3,9 @@ import sharp from 'sharp';
 import { extrusion, ifcFile, proxy, rectangle } from '../../src/formats/ifc/test-file';
 import { expectNoViolations, modelArrived, newProject, signIn, stage } from './steps';
 
+// What is counted is what a person would see.
+test.use({ deviceScaleFactor: 1 });
+
 /** A shelf of two boards and a lamp, drawn in millimetres with Y up: an OBJ says neither. */
 const OBJ = `mtllib shelf.mtl
 o Lower board
