@@ -17,13 +17,17 @@ import { Turning } from './camera/turning';
 import { CoordinateFrame } from './coordinate-frame';
 import { DepthRange } from './depth-range';
 import { drawsInSoftware } from './device';
+import { CutFrames, type CutHandle } from './features/cuts/frames';
+import { Sections } from './features/cuts/sections';
 import { Figure } from './features/figure';
 import { Leaders, type Leader } from './features/leaders';
 import { Light } from './features/light';
 import { Models } from './features/models';
 import { Outline } from './features/outline';
 import { FrameLoop } from './frame-loop';
+import { CutUniforms } from './materials/cut-uniforms';
 import { PointerArbiter } from './input/pointer-arbiter';
+import type { Press } from './input/pointer-taker';
 import type { StageModel } from './model/stage-model';
 import { Surfaces } from './surfaces/surfaces';
 import { WorkerPool } from './workers/worker-pool';
@@ -42,11 +46,15 @@ export interface StageEvents {
   onFrame?(): void;
   /** Whether something of the models is still on its way. */
   onLoading?(busy: boolean): void;
+  /** Something could not be done; the stage goes on without it. */
+  onTrouble?(error: Error): void;
 }
 
 /** The parts of the view that the stage shows; the camera is the rig's. */
 export type StageView = ElementView & Pick<ViewState, 'spread'>;
 
+/** What changes which elements a section is made of. */
+const IN_SECTIONS = ['visibility', 'options', 'fades'] as const;
 const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
 const PAPER = new Color('#F1EBE0');
@@ -71,6 +79,9 @@ export class Stage {
   private readonly outline: Outline;
   private readonly figure: Figure;
   private readonly leaders: Leaders;
+  readonly sections: Sections;
+  private readonly cutFrames: CutFrames;
+  private readonly cuts = new CutUniforms();
   private readonly depth: DepthRange;
   private view: StageView = INITIAL_VIEW;
   private mark = SELECTED;
@@ -106,7 +117,7 @@ export class Stage {
     });
     this.pointers = new PointerArbiter(element, new Turning(this.rig, element, (x, y) => this.surfaceAt(x, y)));
     this.light = new Light(this.scene, this.renderer, this.frame, inSoftware);
-    this.models = new Models(this.scene, this.renderer, this.rig, this.light, this.pool, {
+    this.models = new Models(this.scene, this.renderer, this.rig, this.light, this.pool, this.cuts, {
       onArrival: (what) => {
         if (what === 'surfaces') this.light.invalidate();
         this.loop.arrived(what !== 'news');
@@ -116,6 +127,11 @@ export class Stage {
     this.outline = new Outline(this.scene, this.frame);
     this.figure = new Figure(this.scene, this.frame);
     this.leaders = new Leaders(this.scene);
+    this.cutFrames = new CutFrames(this.scene, this.frame, () => this.extent);
+    this.sections = new Sections(() => this.models.loaded, this.frame, this.cuts, this.pool, {
+      onSection: () => this.loop.redraw(),
+      onTrouble: (error) => this.events.onTrouble?.(error),
+    });
     this.depth = new DepthRange(this.rig, this.models);
     this.surfaces = new Surfaces(() => this.models.loaded, this.frame, this.pool);
     this.observer = new ResizeObserver(() => this.resize());
@@ -151,9 +167,16 @@ export class Stage {
     const changed = (name: keyof StageView) => this.view[name] !== before[name];
     const isSpreadAnew = changed('spread');
     if (isSpreadAnew) this.applySpread();
-    if (isMarkedAnew || ELEMENT_PARTS.some(changed)) this.applyElements();
-    else if (!isSpreadAnew) return;
-    this.changed();
+    const isCutAnew = changed('cuts');
+    const isWholeAnew = isCutAnew && !isSame(this.view.cuts.whole, before.cuts.whole);
+    const areElementsAnew = isMarkedAnew || isWholeAnew || ELEMENT_PARTS.some(changed);
+    if (areElementsAnew) this.applyElements();
+    if (isCutAnew) {
+      this.sections.show(this.view.cuts);
+      this.cutFrames.show(this.view.cuts);
+    }
+    if (isSpreadAnew || isWholeAnew || IN_SECTIONS.some(changed)) this.sections.invalidate();
+    if (areElementsAnew || isSpreadAnew || isCutAnew) this.changed();
   }
 
   /**
@@ -165,6 +188,7 @@ export class Stage {
     this.options = options;
     this.fixedOptions = fixed;
     this.applyElements();
+    this.sections.invalidate();
     this.changed();
   }
 
@@ -172,6 +196,7 @@ export class Stage {
   setFacts(facts: (model: string) => ModelElements['facts']): void {
     this.facts = facts;
     this.applyElements();
+    this.sections.invalidate();
     this.changed();
   }
 
@@ -187,6 +212,18 @@ export class Stage {
 
   extentWithout(except: readonly ElementRef[]): Box3 {
     return this.models.extentWithout(except);
+  }
+
+  /** Shows the handles of cuts while somebody has that tool in hand. */
+  takeCuts(isInHand: boolean): void {
+    this.cutFrames.take(isInHand);
+    this.loop.redraw();
+  }
+
+  /** The handle of a cut under a client position. */
+  cutHandleAt({ x, y, kind }: Press): CutHandle | null {
+    const bounds = this.element.getBoundingClientRect();
+    return this.cutFrames.handleAt(x - bounds.left, y - bounds.top, kind, (at) => this.onScreen(at));
   }
 
   /** Draws the edges of a box in project coordinates, or takes them away. */
@@ -276,9 +313,7 @@ export class Stage {
    * @param element what it is on: where that stands beside its place, so does the point
    */
   project(point: Vec3, element?: ElementRef | null): { x: number; y: number } | null {
-    const v = this.seenAt(point, element).project(this.rig.camera);
-    if (v.z > 1) return null;
-    return { x: ((v.x + 1) / 2) * this.element.clientWidth, y: ((1 - v.y) / 2) * this.element.clientHeight };
+    return this.onScreen(this.seenAt(point, element));
   }
 
   /** The current view as a canvas, without the interface, `width` pixels wide. */
@@ -301,10 +336,25 @@ export class Stage {
     this.observer.disconnect();
     this.pointers.dispose();
     this.rig.dispose();
-    for (const feature of [this.models, this.light, this.outline, this.figure, this.leaders]) feature.dispose();
+    for (const feature of [
+      this.models,
+      this.light,
+      this.outline,
+      this.figure,
+      this.leaders,
+      this.sections,
+      this.cutFrames,
+    ])
+      feature.dispose();
     this.pool.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
+  }
+
+  private onScreen(at: Vector3): { x: number; y: number } | null {
+    const v = at.project(this.rig.camera);
+    if (v.z > 1) return null;
+    return { x: ((v.x + 1) / 2) * this.element.clientWidth, y: ((1 - v.y) / 2) * this.element.clientHeight };
   }
 
   private hitAt(x: number, y: number) {
@@ -383,6 +433,8 @@ export class Stage {
   private modelsChanged(): void {
     this.applyElements();
     this.applySpread();
+    this.sections.invalidate();
+    this.cutFrames.rebuild();
     this.changed();
   }
 
@@ -412,6 +464,7 @@ export class Stage {
   }
 
   private draw(): void {
+    this.cutFrames.fit(this.rig.camera, this.element.clientHeight);
     this.renderer.render(this.scene, this.rig.camera);
     this.events.onFrame?.();
   }
@@ -421,6 +474,7 @@ export class Stage {
     if (clientWidth === 0 || clientHeight === 0) return;
     this.renderer.setSize(clientWidth, clientHeight, false);
     this.rig.resize(clientWidth, clientHeight);
+    this.sections.resize(clientWidth, clientHeight);
     this.loop.redraw();
   }
 }
@@ -430,6 +484,10 @@ function movedBox(model: StageModel, row: number): Box3 {
   const box = model.elementBox(row);
   const [x, y, z] = model.offsetOf(row);
   return isEmptyBox(box) ? box : [box[0] + x, box[1] + y, box[2] + z, box[3] + x, box[4] + y, box[5] + z];
+}
+
+function isSame(a: unknown, b: unknown): boolean {
+  return a === b || JSON.stringify(a) === JSON.stringify(b);
 }
 
 /** Device pixels to a CSS pixel when nothing moves. */

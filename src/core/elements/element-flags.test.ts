@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { INITIAL_VIEW } from '../view/view-state';
 import { SHOW_ALL, type Visibility } from '../view/visibility';
-import { elementFlags, FADE_BITS, guidRows, HIDDEN, SELECTED, THROUGH, type ElementView } from './element-flags';
+import { elementFlags, fadeOf, guidRows, HIDDEN, SELECTED, THROUGH, type ElementView } from './element-flags';
 import { encodeColumn, type ElementIndex } from './element-index';
 import { ALL_ELEMENTS, setOf, whereElements, withoutElements } from './element-set';
 
@@ -67,7 +67,7 @@ describe('the state of elements', () => {
 });
 
 describe('faded elements', () => {
-  const level = (flag: number) => flag >> FADE_BITS;
+  const level = (flag: number) => fadeOf(flag);
 
   it('carry how clear they are, the last fade counting, and keep their other bits', () => {
     const fades = [

@@ -9,18 +9,25 @@ export const HIDDEN = 1;
 export const SELECTED = 2;
 /** Shows through whatever stands before it. */
 export const THROUGH = 4;
-/** The bits above these say how clear an element is, in steps of a 32nd; 0 is solid. */
+/** Five bits above these say how clear an element is, in steps of a 32nd; 0 is solid. */
 export const FADE_BITS = 3;
 export const FADE_STEPS = 32;
+/** Stays whole where others are cut. */
+export const WHOLE = 256;
+
+/** How clear an element is, in steps; 0 is solid. */
+export function fadeOf(flags: number): number {
+  return (flags >> FADE_BITS) & (FADE_STEPS - 1);
+}
 
 /** Rooms are places, not things: they show only while selected. */
 export const ROOM_CATEGORY = 'Space';
 
 /** The parts of the view that say how elements look. */
-export type ElementView = Pick<ViewState, 'visibility' | 'options' | 'fades' | 'selection'>;
+export type ElementView = Pick<ViewState, 'visibility' | 'options' | 'fades' | 'cuts' | 'selection'>;
 
 /**
- * The state of every element of one model as one byte each.
+ * The state of every element of one model, two bytes each.
  *
  * @param options alternatives of which only the chosen ones show
  * @param mark bits of what is selected
@@ -30,9 +37,9 @@ export function elementFlags(
   view: ElementView,
   options: readonly OptionSet[] = [],
   mark = SELECTED,
-): Uint8Array {
+): Uint16Array {
   const { index, model } = elements;
-  const flags = new Uint8Array(index.count);
+  const flags = new Uint16Array(index.count);
   if (view.visibility.hiddenModels.includes(model)) return flags.fill(HIDDEN);
   const shown = elementMask(view.visibility.shown, elements);
   for (const { of, clear } of view.fades) {
@@ -41,6 +48,8 @@ export function elementFlags(
     const faded = elementMask(of, elements);
     for (let row = 0; row < flags.length; row++) if (faded[row]) flags[row] = level;
   }
+  if (view.cuts.whole.length > 0)
+    elementMask(view.cuts.whole, elements).forEach((isWhole, row) => isWhole && (flags[row]! |= WHOLE));
   const isRoom = hasText(index, 'category', ROOM_CATEGORY);
   const hasRooms = index.category.values.includes(ROOM_CATEGORY);
   for (let row = 0; row < flags.length; row++) if (!shown[row] || (hasRooms && isRoom(row))) flags[row] = HIDDEN;

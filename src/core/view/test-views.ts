@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { ELEMENT_COLUMNS } from '../elements/element-columns';
+import type { Cuts } from '../cut/cuts';
 import type { Condition, ElementSet, Where } from '../elements/element-set';
 import { SPREADS } from './spread';
 import type { ViewChange, ViewState } from './view-state';
@@ -33,6 +34,38 @@ const number = fc.double({ min: -1e4, max: 1e4, noNaN: true }).map((value) => va
 const point = fc.tuple(number, number, number);
 const id = fc.constantFrom(...MODELS);
 
+const length = fc.double({ min: 0.01, max: 1e3, noNaN: true });
+const shown = { isOn: fc.boolean(), isFramed: fc.boolean() };
+const direction = fc
+  .tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }))
+  .map(([z, turn]) =>
+    [Math.sqrt(1 - z * z) * Math.cos(turn), Math.sqrt(1 - z * z) * Math.sin(turn), z].map((v) => v + 0),
+  )
+  .map(([x, y, z]): [number, number, number] => [x!, y!, z!]);
+
+const anyCuts: fc.Arbitrary<Cuts> = fc.record({
+  planes: fc.uniqueArray(
+    fc.record({
+      id: fc.constantFrom('a', 'b', 'c', 'd'),
+      normal: direction,
+      offset: number,
+      thickness: fc.option(length),
+      middle: point,
+      ...shown,
+    }),
+    { selector: (plane) => plane.id },
+  ),
+  box: fc.option(
+    fc.record({
+      middle: point,
+      size: fc.tuple(length, length, length),
+      turn: number.map((v) => v / 1e4 + 0),
+      ...shown,
+    }),
+  ),
+  whole: anySet,
+});
+
 export const anyView: fc.Arbitrary<ViewState> = fc.record({
   camera: fc.record({ position: point, target: point, fov: fc.double({ min: 5, max: 120, noNaN: true }) }),
   visibility: fc.record({ shown: anySet, hiddenModels: fc.uniqueArray(model) }),
@@ -47,12 +80,13 @@ export const anyView: fc.Arbitrary<ViewState> = fc.record({
       from: fc.array(anyWhere, { maxLength: 2 }),
     }),
   ),
+  cuts: anyCuts,
   selection: fc.array(anyWhere, { maxLength: 3 }),
 });
 
 export const anyChange: fc.Arbitrary<ViewChange> = fc
   .tuple(
     anyView,
-    fc.subarray(['camera', 'visibility', 'options', 'fades', 'spread', 'selection'] as const, { minLength: 1 }),
+    fc.subarray(['camera', 'visibility', 'options', 'fades', 'spread', 'cuts', 'selection'] as const, { minLength: 1 }),
   )
   .map(([view, names]) => Object.fromEntries(names.map((name) => [name, view[name]])));

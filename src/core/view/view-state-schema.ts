@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { wheresSchema } from '../elements/element-set-schema';
 import { optionChoiceSchema } from '../options/option-set-schema';
 import { cameraSchema } from './camera-schema';
+import { cutsSchema } from './cuts-schema';
 import { fadesSchema } from './fades-schema';
 import { spreadSchema } from './spread-schema';
 import type { ViewChange, ViewPartName, ViewState } from './view-state';
@@ -13,6 +14,7 @@ const parts: Record<ViewPartName, Joi.Schema> = {
   options: optionChoiceSchema,
   fades: fadesSchema,
   spread: spreadSchema,
+  cuts: cutsSchema,
   selection: wheresSchema,
 };
 

@@ -1,6 +1,7 @@
 import type { Names } from '../elements/describe-set';
 import { asRecord } from '../elements/read-element-set';
 import { camera } from './camera';
+import { cuts } from './cuts';
 import { fades } from './fades';
 import { options } from './options';
 import { selection } from './selection';
@@ -9,7 +10,7 @@ import type { ViewPart } from './view-part';
 import { visibility } from './visibility';
 
 /** The parts of the view. Nothing else lists them, except their schemas in `view-state-schema.ts`. */
-export const VIEW_PARTS = { camera, visibility, options, fades, spread, selection };
+export const VIEW_PARTS = { camera, visibility, options, fades, spread, cuts, selection };
 
 export type ViewPartName = keyof typeof VIEW_PARTS;
 

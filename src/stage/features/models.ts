@@ -6,6 +6,7 @@ import { placePoint } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import type { CameraRig } from '../camera/camera-rig';
 import { device, deviceByPointer, isHeadset } from '../device';
+import type { CutUniforms } from '../materials/cut-uniforms';
 import { StageModel, type Arrival } from '../model/stage-model';
 import type { WorkerPool } from '../workers/worker-pool';
 import type { Feature } from './feature';
@@ -35,6 +36,7 @@ export class Models implements Feature {
     private readonly rig: CameraRig,
     private readonly light: Light,
     private readonly pool: WorkerPool,
+    private readonly cuts: CutUniforms,
     private readonly events: ModelsEvents,
   ) {
     void isHeadset().then((headset) => {
@@ -124,7 +126,9 @@ export class Models implements Feature {
   private arrival(source: StageModelSource): Promise<void> {
     const underWay = this.arriving.get(source.revisionId);
     if (underWay) return underWay;
-    const arrival = StageModel.load(source, this.rig.frame.origin, this.pool, (what) => this.events.onArrival(what))
+    const arrival = StageModel.load(source, this.rig.frame.origin, this.pool, this.cuts, (what) =>
+      this.events.onArrival(what),
+    )
       .then((model) => {
         if (!this.wants(source)) return model.dispose();
         this.models.push(model);

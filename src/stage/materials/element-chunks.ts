@@ -1,15 +1,21 @@
 import { Color, type IUniform } from 'three';
-import { FADE_BITS, FADE_STEPS, HIDDEN, SELECTED, THROUGH } from '@/core/elements/element-flags';
+import { MOST_HALF_SPACES } from '@/core/cut/cuts';
+import { FADE_BITS, FADE_STEPS, HIDDEN, SELECTED, THROUGH, WHOLE } from '@/core/elements/element-flags';
 import { LIFT } from '@/core/examination/finding';
 import type { ElementOffsets } from '../model/element-offsets';
 import { BACKS, LIFT_BITS, PAINTED, SOLID, type ElementPaint } from '../model/element-paint';
 import type { ElementState } from '../model/element-state';
+import type { CutUniforms } from './cut-uniforms';
 import type { ShaderChunk } from './shader-chunks';
 
 /** Indigo: what one has taken hold of oneself. */
 const SELECTION = new Color('#34497F');
 /** Ochre: what asks for attention, here faces that are seen from behind. */
 const BACK = new Color('#C98A1B');
+/** Felt, darkened: the inside of what is cut. */
+export const CUT_MATTER_COLOR = new Color('#8A7F6E');
+/** How clear an element with these flags is, in steps. */
+const FADE = (flags: string) => `((${flags} >> ${FADE_BITS}) & ${FADE_STEPS - 1})`;
 const NOWHERE = 'gl_Position = vec4(2.0, 2.0, 2.0, 1.0);';
 
 /** Reads the element's state, and throws a hidden element's vertices out of the view. Comes before all others. */
@@ -26,8 +32,9 @@ flat varying int vFlags;
 int element = int(_feature_id_0 + 0.5);
 int across = textureSize(elementState, 0).x;
 ivec2 texel = ivec2(element % across, element / across);
-vFlags = int(texelFetch(elementState, texel, 0).r * 255.0 + 0.5);
-int fade = vFlags >> ${FADE_BITS};
+ivec2 stateBytes = ivec2(texelFetch(elementState, texel, 0).rg * 255.0 + 0.5);
+vFlags = stateBytes.x | (stateBytes.y << 8);
+int fade = ${FADE('vFlags')};
 `,
     vertexEnd: `if ((vFlags & ${HIDDEN}) != 0) ${NOWHERE}`,
     fragmentHead: 'flat varying int vFlags;',
@@ -62,6 +69,34 @@ worldPosition.xyz += elementOffset;
   };
 }
 
+/** Leaves out what lies before any face of a cut, except of elements that stay whole. */
+export function cutChunk({ planes, count }: CutUniforms): ShaderChunk {
+  return {
+    name: 'cut',
+    uniforms: { cutPlanes: planes, cutCount: count },
+    vertexHead: 'varying vec3 vCutAt;',
+    projected: 'vCutAt = (modelMatrix * vec4(transformed, 1.0)).xyz + elementOffset;',
+    fragmentHead: /* glsl */ `
+varying vec3 vCutAt;
+uniform vec4 cutPlanes[${MOST_HALF_SPACES}];
+uniform int cutCount;
+`,
+    fragmentBegin: /* glsl */ `
+if ((vFlags & ${WHOLE}) == 0)
+  for (int i = 0; i < ${MOST_HALF_SPACES}; i++)
+    if (i < cutCount && dot(cutPlanes[i].xyz, vCutAt) > cutPlanes[i].w) discard;
+`,
+  };
+}
+
+/** Inside of what is cut: back faces show as cut matter, until the exact section takes their place. */
+export const CUT_MATTER: ShaderChunk = {
+  name: 'cut-matter',
+  uniforms: { cutMatterColor: { value: CUT_MATTER_COLOR } },
+  fragmentHead: 'uniform vec3 cutMatterColor;',
+  out: `if (cutCount > 0 && !gl_FrontFacing && (vFlags & ${WHOLE}) == 0) outgoingLight = cutMatterColor;`,
+};
+
 /** What is faded is not drawn here. */
 export const SOLID_ONLY: ShaderChunk = { name: 'solid-only', vertexEnd: `if (fade > 0) ${NOWHERE}` };
 
@@ -71,7 +106,7 @@ export const FADED_ONLY: ShaderChunk = { name: 'faded-only', vertexEnd: `if (fad
 /** What is faded is as much clearer. */
 export const FADED_ALPHA: ShaderChunk = {
   name: 'faded-alpha',
-  color: `diffuseColor.a *= 1.0 - float(vFlags >> ${FADE_BITS}) / ${FADE_STEPS}.0;`,
+  color: `diffuseColor.a *= 1.0 - float(${FADE('vFlags')}) / ${FADE_STEPS}.0;`,
 };
 
 /** The part of all depth, before everything else, into which what shows through is drawn, near before far. */
@@ -159,7 +194,7 @@ if (beside >= 0.0) {
   bool isApart = false;
   if (offsetShare > 0.0)
     isApart = texelFetch(elementOffsets, ivec2(other % across, other / across), 0).xyz * offsetShare != elementOffset;
-  if ((flags & ${HIDDEN}) == 0 && flags >> ${FADE_BITS} == fade && !isApart) ${NOWHERE}
+  if ((flags & ${HIDDEN}) == 0 && ${FADE('flags')} == fade && !isApart) ${NOWHERE}
 }
 `,
 };

@@ -13,7 +13,10 @@ import {
 import type { ElementOffsets } from '../model/element-offsets';
 import type { ElementPaint } from '../model/element-paint';
 import type { ElementState } from '../model/element-state';
+import type { CutUniforms } from './cut-uniforms';
 import {
+  CUT_MATTER,
+  cutChunk,
   FADED_ALPHA,
   FADED_ONLY,
   INK_WEIGHT,
@@ -60,8 +63,8 @@ export class ModelMaterials {
   private readonly base: ShaderChunk[];
   private readonly paint: ShaderChunk;
 
-  constructor(state: ElementState, paint: ElementPaint, offsets: ElementOffsets) {
-    this.base = [stateChunk(state), offsetChunk(offsets)];
+  constructor(state: ElementState, paint: ElementPaint, offsets: ElementOffsets, cuts: CutUniforms) {
+    this.base = [stateChunk(state), offsetChunk(offsets), cutChunk(cuts)];
     this.paint = paintChunk(paint);
     this.lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
     composeShader(this.lines, [...this.base, this.paint, INK_WEIGHT, SEAMS, FADED_ALPHA]);
@@ -78,7 +81,13 @@ export class ModelMaterials {
     if (!materials) {
       materials = { solid: this.surfaceMaterial(look, look.seeThrough), faded: this.surfaceMaterial(look, true) };
       const { solid, faded } = materials;
-      composeShader(solid, [...this.base, this.paint, SURFACE_PAINT, SOLID_ONLY]);
+      composeShader(solid, [
+        ...this.base,
+        this.paint,
+        SURFACE_PAINT,
+        SOLID_ONLY,
+        ...(look.seeThrough ? [] : [CUT_MATTER]),
+      ]);
       composeShader(faded, [...this.base, this.paint, SURFACE_PAINT, FADED_ONLY, FADED_ALPHA]);
       this.surfaces.set(key, materials);
     }

@@ -15,6 +15,8 @@ export interface ShaderChunk {
   world?: string;
   vertexEnd?: string;
   fragmentHead?: string;
+  /** Before anything is computed for the pixel. */
+  fragmentBegin?: string;
   /** Once `diffuseColor` is there. */
   color?: string;
   /** Once `outgoingLight` is there, before it is written. */
@@ -34,7 +36,7 @@ export function composeShader(material: Material, chunks: readonly ShaderChunk[]
       .replace('#include <worldpos_vertex>', `#include <worldpos_vertex>\n${text('world')}`)
       .replace(/}\s*$/, `${text('vertexEnd')}\n}`);
     shader.fragmentShader = shader.fragmentShader
-      .replace('void main() {', `${text('fragmentHead')}\nvoid main() {`)
+      .replace('void main() {', `${text('fragmentHead')}\nvoid main() {\n${text('fragmentBegin')}`)
       .replace('#include <color_fragment>', `#include <color_fragment>\n${text('color')}`)
       .replace('#include <opaque_fragment>', `${text('out')}\n#include <opaque_fragment>`);
   };

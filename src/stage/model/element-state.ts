@@ -1,23 +1,29 @@
-import { DataTexture, NearestFilter, RedFormat, UnsignedByteType } from 'three';
+import { DataTexture, NearestFilter, RGFormat, UnsignedByteType } from 'three';
 
 /** Elements a line of the textures that hold something of each. */
 export const TEXELS_ACROSS = 512;
 
-/** One byte an element in a texture that the materials read: changing any number of elements is one upload. */
+/** Two bytes an element in a texture that the materials read: changing any number of elements is one upload. */
 export class ElementState {
   readonly texture: DataTexture;
-  readonly flags: Uint8Array;
+  readonly flags: Uint16Array;
 
   constructor(readonly count: number) {
     const height = Math.max(1, Math.ceil(count / TEXELS_ACROSS));
-    this.flags = new Uint8Array(TEXELS_ACROSS * height);
-    this.texture = new DataTexture(this.flags, TEXELS_ACROSS, height, RedFormat, UnsignedByteType);
+    this.flags = new Uint16Array(TEXELS_ACROSS * height);
+    this.texture = new DataTexture(
+      new Uint8Array(this.flags.buffer),
+      TEXELS_ACROSS,
+      height,
+      RGFormat,
+      UnsignedByteType,
+    );
     this.texture.minFilter = this.texture.magFilter = NearestFilter;
-    this.texture.unpackAlignment = 1;
+    this.texture.unpackAlignment = 2;
     this.texture.needsUpdate = true;
   }
 
-  set(flags: Uint8Array): void {
+  set(flags: Uint16Array): void {
     this.flags.set(flags);
     this.texture.needsUpdate = true;
   }

@@ -20,7 +20,7 @@ import {
 import { MeshBVH } from 'three-mesh-bvh';
 import { boxesOfColumns, decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
-import { FADE_BITS, guidRows, HIDDEN } from '@/core/elements/element-flags';
+import { fadeOf, guidRows, HIDDEN, WHOLE } from '@/core/elements/element-flags';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { ModelElements } from '@/core/elements/match-elements';
 import type { TileCost } from '@/core/detail/detail-tile';
@@ -29,6 +29,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import { uniqueRows } from '@/core/mesh/unique-rows';
 import { placeBox, placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
+import type { CutUniforms } from '../materials/cut-uniforms';
 import { ModelMaterials, showPicture, type SurfaceMaterials } from '../materials/model-materials';
 import { FinestTiles } from '../surfaces/finest-tiles';
 import type { TileInput, TileOutput } from '../workers/tile-task';
@@ -112,6 +113,7 @@ export class StageModel {
     readonly index: ElementIndex,
     private readonly origin: Vec3,
     private readonly pool: WorkerPool,
+    private readonly cuts: CutUniforms,
     private readonly onArrival: (what: Arrival) => void,
   ) {
     this.rowOf = guidRows(index);
@@ -119,7 +121,7 @@ export class StageModel {
     this.state = new ElementState(index.count);
     this.paint = new ElementPaint(index.count);
     this.offsets = new ElementOffsets(index.count);
-    this.materials = new ModelMaterials(this.state, this.paint, this.offsets);
+    this.materials = new ModelMaterials(this.state, this.paint, this.offsets, cuts);
     this.boxes = boxesOfColumns(index.boxes);
     this.kinds = fabricKinds(index);
     this.placement = source.placement;
@@ -142,6 +144,7 @@ export class StageModel {
     source: StageModelSource,
     origin: Vec3,
     pool: WorkerPool,
+    cuts: CutUniforms,
     onArrival: (what: Arrival) => void,
   ): Promise<StageModel> {
     const answer = await fetch(`${source.baseUrl}elements.json`);
@@ -149,7 +152,7 @@ export class StageModel {
       throw new Error(
         `The contents of a model could not be loaded (${answer.status}). The other models are not affected; load the page again.`,
       );
-    return new StageModel(source, (await answer.json()) as ElementIndex, origin, pool, onArrival);
+    return new StageModel(source, (await answer.json()) as ElementIndex, origin, pool, cuts, onArrival);
   }
 
   /**
@@ -191,12 +194,12 @@ export class StageModel {
     return { model: this.source.modelId, guid: this.index.guid[row]! };
   }
 
-  /** Sets the state of all elements, a byte each. */
-  setFlags(flags: Uint8Array): void {
+  /** Sets the state of all elements. @see elementFlags */
+  setFlags(flags: Uint16Array): void {
     this.state.set(flags);
     this.away = flags.every((flag) => flag & HIDDEN);
     this.group.visible = !this.away;
-    const hasFaded = flags.some((flag) => flag >> FADE_BITS > 0 && !(flag & HIDDEN));
+    const hasFaded = flags.some((flag) => fadeOf(flag) > 0 && !(flag & HIDDEN));
     if (hasFaded === this.hasFaded) return;
     this.hasFaded = hasFaded;
     for (const mesh of this.meshes) this.showFaded(mesh);
@@ -205,7 +208,19 @@ export class StageModel {
   /** Whether an element is there for those who point, measure or walk: it shows, and is not looked through. */
   isSolid(row: number): boolean {
     const flag = this.state.flags[row]!;
-    return (flag & HIDDEN) === 0 && flag >> FADE_BITS === 0;
+    return (flag & HIDDEN) === 0 && fadeOf(flag) === 0;
+  }
+
+  /** Whether a place on an element is cut away. @param at in stage coordinates, where it is seen */
+  isCutAway(row: number, at: Vector3): boolean {
+    return (this.state.flags[row]! & WHOLE) === 0 && this.cuts.isAway(at);
+  }
+
+  /** By row: 1 for what is cut by a section: it is there, and does not stay whole. */
+  get cutRows(): Uint8Array {
+    return Uint8Array.from({ length: this.index.count }, (_, row) =>
+      this.isSolid(row) && (this.state.flags[row]! & WHOLE) === 0 ? 1 : 0,
+    );
   }
 
   isHidden(row: number): boolean {
@@ -306,8 +321,10 @@ export class StageModel {
         if (best && distance >= best.distance) continue;
         const row = Math.round(mesh.geometry.getAttribute('_feature_id_0').getX(hit.face!.a));
         if (!counts(row)) continue;
+        const seen = at.clone().add(new Vector3(...offset));
+        if (this.isCutAway(row, seen)) continue;
         const point: Vec3 = [at.x + this.origin[0], at.y + this.origin[1], at.z + this.origin[2]];
-        best = { model: this, row, distance, point, seen: at.add(new Vector3(...offset)) };
+        best = { model: this, row, distance, point, seen };
       }
     }
     return best;

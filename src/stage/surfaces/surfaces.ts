@@ -271,7 +271,10 @@ export class Surfaces {
   }
 
   private hitOn(mesh: SurfaceMesh, model: StageModel, local: Ray, ray: Ray): SurfaceHit | null {
-    const hit = mesh.raycast(local, (row) => model.isSolid(row));
+    const at = new Vector3();
+    const isThere = (row: number, point: Vector3) =>
+      model.isSolid(row) && !model.isCutAway(row, at.copy(point).applyMatrix4(model.group.matrixWorld));
+    const hit = mesh.raycast(local, isThere);
     if (!hit) return null;
     const point = hit.point.applyMatrix4(model.group.matrixWorld);
     return {

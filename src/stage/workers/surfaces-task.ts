@@ -26,11 +26,16 @@ const Y_UP_TO_Z_UP = new Matrix4().makeRotationX(Math.PI / 2);
 
 /** Fetches a tile and makes one searchable mesh of all its surfaces. */
 export async function loadSurfaces({ url }: SurfacesInput): Promise<TaskAnswer<SurfacesOutput>> {
-  const answer = await fetch(url);
-  if (!answer.ok) throw new Error(`A part of the model could not be loaded (${answer.status}).`);
-  const output = await readSurfaces(await answer.arrayBuffer());
+  const output = await fetchSurfaces(url);
   const arrays = [output.positions, output.indices, output.elements].map((array) => array.buffer as ArrayBuffer);
   return { output, transfer: [...arrays, ...(output.tree ? treeBuffers(output.tree) : [])] };
+}
+
+/** @throws Error if the tile cannot be had */
+export async function fetchSurfaces(url: string): Promise<SurfacesOutput> {
+  const answer = await fetch(url);
+  if (!answer.ok) throw new Error(`A part of the model could not be loaded (${answer.status}).`);
+  return readSurfaces(await answer.arrayBuffer());
 }
 
 /** @param glb content of a tile */

@@ -1,3 +1,4 @@
+import type { CutInput, CutOutput } from './cut-task';
 import type { DistanceInput, DistanceOutput } from './distance-task';
 import type { SurfacesInput, SurfacesOutput } from './surfaces-task';
 import { prepareTile, type TileInput, type TileOutput } from './tile-task';
@@ -7,6 +8,7 @@ export interface Tasks {
   'prepare-tile': [TileInput, TileOutput];
   'load-surfaces': [SurfacesInput, SurfacesOutput];
   'element-distance': [DistanceInput, DistanceOutput];
+  'cut-tiles': [CutInput, CutOutput];
 }
 
 export type TaskName = keyof Tasks;
@@ -23,7 +25,8 @@ type TaskTable = {
 
 export const TASKS: TaskTable = {
   'prepare-tile': prepareTile,
-  // Loaded when they are first asked for: a guest who only looks needs neither.
+  // Loaded when they are first asked for: a guest who only looks needs none of them.
   'load-surfaces': async (input) => (await import('./surfaces-task')).loadSurfaces(input),
   'element-distance': async (input) => (await import('./distance-task')).elementDistance(input),
+  'cut-tiles': async (input) => (await import('./cut-task')).cutTiles(input),
 };

@@ -69,6 +69,8 @@ export interface ReviewState {
   drawer: DrawerPage | null;
   /** Where a comment is being written. */
   draft: StageHit | null;
+  /** What the next press on the model names, in the words of the tool in hand; null where it does what it always does. */
+  picking: string | null;
   meeting: RunningMeeting | null;
   /** What everyone in the meeting agrees on; null outside of one. */
   agreed: MeetingState | null;
@@ -102,6 +104,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     help: false,
     drawer: null,
     draft: null,
+    picking: null,
     meeting: start.meeting,
     agreed: null,
     following: true,

@@ -7,7 +7,7 @@ import type { Comment } from '@/core/project/comment';
 import type { StageModelSource } from '@/core/project/models';
 import { pictureOf } from '@/stage/snapshot';
 import { Stage } from '@/stage/stage';
-import { api } from '../api';
+import { api, messageOf } from '../api';
 import { Live } from '../live';
 import { oneAtATime } from '../one-at-a-time';
 import { MeetingLine } from './meeting/meeting-line';
@@ -56,6 +56,7 @@ export class ReviewSession {
       onRest: (pose, byHand) => byHand && this.view.cameraRested(pose),
       onFrame: () => this.frameListeners.forEach((listener) => listener()),
       onLoading: (loading) => this.store.setState({ loading }),
+      onTrouble: (error) => this.store.setState({ trouble: messageOf(error) }),
     });
     stage.freeArea = () => {
       const covers = document.querySelectorAll('[data-covers]');
@@ -92,12 +93,17 @@ export class ReviewSession {
 
   /** Takes up a tool; its code is loaded when it is first used. */
   setTool(tool: ToolName): void {
-    this.store.setState({ tool, draft: null });
+    this.store.setState({ tool, draft: null, picking: null });
     const entry = toolNamed(tool);
     void guarded(this.store, async () => {
       const { taker } = await entry.load();
       if (this.stage && this.state.tool === tool) this.stage.pointers.tool = taker?.(this) ?? null;
     });
+  }
+
+  /** Does something that may fail; what went wrong is shown. */
+  act(work: () => Promise<void>): void {
+    void guarded(this.store, work);
   }
 
   toggleDrawer(page: DrawerPage): void {

@@ -1,4 +1,4 @@
-import { Eye, MessageCircle, Move } from 'lucide-react';
+import { Eye, MessageCircle, Move, Scissors } from 'lucide-react';
 import type { ReviewRights } from '../review-state';
 import type { ToolEntry } from './tool';
 
@@ -13,6 +13,16 @@ const ENTRIES = [
     right: null,
     picks: false,
     load: () => Promise.resolve({}),
+  },
+  {
+    name: 'cut',
+    label: 'Cut',
+    icon: Scissors,
+    key: 'c',
+    help: 'Planes and a box beyond which all is away. Arrows move them, rings turn them; at rest the exact section shows.',
+    right: null,
+    picks: false,
+    load: () => import('./cut/tool'),
   },
   {
     name: 'show',

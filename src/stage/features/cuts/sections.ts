@@ -1,0 +1,125 @@
+import { cutFaces, type CutFace, type Cuts } from '@/core/cut/cuts';
+import type { Plane } from '@/core/section/plane';
+import type { CoordinateFrame } from '../../coordinate-frame';
+import type { CutUniforms } from '../../materials/cut-uniforms';
+import type { StageModel } from '../../model/stage-model';
+import type { RowCut } from '../../workers/cut-task';
+import type { WorkerPool } from '../../workers/worker-pool';
+import type { Feature } from '../feature';
+import { Cap, CapMaterials } from './caps';
+import { planeInModel } from './plane-in-model';
+
+/** A cut that has not changed for so long rests. */
+const REST_MS = 120;
+
+/** An exact section: of one model by one face of a cut. */
+export interface ExactCut {
+  model: StageModel;
+  face: CutFace;
+  /** In the frame of the plane as the model sees it. */
+  cuts: readonly RowCut[];
+  plane: Plane;
+}
+
+/**
+ * What is cut away, and at rest the exact sections in the faces of the cuts. While a cut is dragged its section is what shows
+ * of back faces; the exact one takes its place once it rests.
+ */
+export class Sections implements Feature {
+  private faces: readonly CutFace[] = [];
+  private readonly caps = new Map<string, { cap: Cap; exact: ExactCut }>();
+  private readonly materials: CapMaterials;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private work = new AbortController();
+
+  constructor(
+    private readonly models: () => readonly StageModel[],
+    private readonly frame: CoordinateFrame,
+    private readonly uniforms: CutUniforms,
+    private readonly pool: WorkerPool,
+    private readonly events: { onSection: () => void; onTrouble: (error: Error) => void },
+  ) {
+    this.materials = new CapMaterials(uniforms);
+  }
+
+  /** Cuts anew. Faces that stayed where they were keep their sections. */
+  show(cuts: Cuts): void {
+    const before = this.faces;
+    this.faces = cutFaces(cuts);
+    this.uniforms.set(this.faces, this.frame.origin);
+    const isSame = (face: CutFace) =>
+      before.some((other) => other.key === face.key && JSON.stringify(other.plane) === JSON.stringify(face.plane));
+    const kept = new Set(this.faces.filter(isSame).map(({ key }) => key));
+    for (const [name, { cap, exact }] of this.caps)
+      if (!kept.has(exact.face.key)) {
+        cap.dispose();
+        this.caps.delete(name);
+      }
+    this.request();
+  }
+
+  /** What is cut has changed: other elements show, or stand elsewhere. */
+  invalidate(): void {
+    if (this.faces.length === 0) return;
+    this.clear();
+    this.uniforms.set(this.faces, this.frame.origin);
+    this.request();
+  }
+
+  /** Exact sections that are there now. */
+  get exact(): ExactCut[] {
+    return [...this.caps.values()].map(({ exact }) => exact);
+  }
+
+  /** Whether the sections of all faces are there. */
+  get isExact(): boolean {
+    return this.faces.every(({ key }) => this.models().every((model) => this.caps.has(nameOf(model, key))));
+  }
+
+  resize(width: number, height: number): void {
+    this.materials.resize(width, height);
+  }
+
+  dispose(): void {
+    clearTimeout(this.timer);
+    this.work.abort();
+    this.clear();
+    this.materials.dispose();
+  }
+
+  private clear(): void {
+    for (const { cap } of this.caps.values()) cap.dispose();
+    this.caps.clear();
+  }
+
+  private request(): void {
+    clearTimeout(this.timer);
+    this.work.abort();
+    this.work = new AbortController();
+    if (this.faces.length > 0) this.timer = setTimeout(() => this.cutAll(this.work.signal), REST_MS);
+  }
+
+  private cutAll(signal: AbortSignal): void {
+    for (const model of this.models())
+      for (const face of this.faces)
+        if (!this.caps.has(nameOf(model, face.key)) && !model.isAway && !model.isSpread)
+          this.cut(model, face, signal).catch((error: unknown) => {
+            if (!signal.aborted) this.events.onTrouble(error instanceof Error ? error : new Error(String(error)));
+          });
+  }
+
+  private async cut(model: StageModel, face: CutFace, signal: AbortSignal): Promise<void> {
+    const { plane, touches } = planeInModel(face.plane, model, this.frame);
+    const tiles = (await model.finest.within(touches)).map(({ url }) => url);
+    if (signal.aborted) return;
+    const output = await this.pool.run('cut-tiles', { tiles, plane, rows: model.cutRows }, { signal, priority: 2 });
+    if (signal.aborted) return;
+    const cap = new Cap(output, model.index, model.group, this.materials);
+    this.caps.set(nameOf(model, face.key), { cap, exact: { model, face, cuts: output.cuts, plane } });
+    this.events.onSection();
+  }
+}
+
+function nameOf(model: StageModel, key: string): string {
+  return `${model.source.revisionId} ${key}`;
+}

@@ -1,0 +1,294 @@
+'use client';
+import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { FlipHorizontal2, Square, SquareDashed, X } from 'lucide-react';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { facedPlane, facing, flippedPlane, movedPlane, type CutBox, type CutPlane } from '@/core/cut/cuts';
+import { describeSet } from '@/core/elements/describe-set';
+import { describeView } from '@/core/view/view-state';
+import { Card, IconButton, QuietButton } from '../../../controls';
+import { Toggle } from '../../../toggle';
+import { useReview, useSession } from '../../session-context';
+import { Cutting, PLAN_HEIGHT } from './cutting';
+import { NumberField } from './number-field';
+
+const DEGREE = Math.PI / 180;
+const FIRST_THICKNESS = 2;
+
+/** Planes, a box, and what stays whole. */
+export function CutTray() {
+  const session = useSession();
+  const cutting = useMemo(() => new Cutting(session), [session]);
+  const view = useReview((state) => state.view);
+  const picking = useReview((state) => state.picking);
+  useReview((state) => state.loaded);
+  const { planes, box, whole } = view.cuts;
+  const hasSelection = view.selection.length > 0;
+  useEffect(() => {
+    session.stage?.takeCuts(true);
+    return () => session.stage?.takeCuts(false);
+  }, [session]);
+  return (
+    <Card
+      p="4"
+      w={{ base: 'min(360px, calc(100vw - 16px))', md: '300px' }}
+      maxH={{ base: '42dvh', md: 'calc(100dvh - 360px)' }}
+      overflowY="auto"
+      role="group"
+      aria-label="Cut"
+    >
+      <Text fontSize="sm" fontWeight="bold" mb="2">
+        Cut
+      </Text>
+      <Flex gap="2" wrap="wrap">
+        <Act
+          pressed={picking === 'face'}
+          disabled={cutting.isFull}
+          onClick={() => session.store.setState({ picking: picking === 'face' ? null : 'face' })}
+        >
+          On a face
+        </Act>
+        <Act disabled={cutting.isFull} onClick={() => cutting.acrossPicture()}>
+          Across the picture
+        </Act>
+        {(['x', 'y', 'z'] as const).map((axis, i) => (
+          <Act key={axis} disabled={cutting.isFull} onClick={() => cutting.acrossAxis(i as 0 | 1 | 2)}>
+            <Box as="span" srOnly>
+              Across{' '}
+            </Box>
+            {axis}
+          </Act>
+        ))}
+      </Flex>
+      {picking === 'face' ? (
+        <Text fontSize="sm" color="softInk" mt="2">
+          Tap the face. What stands before it will be away.
+        </Text>
+      ) : null}
+      <Storeys cutting={cutting} />
+      <Flex gap="2" wrap="wrap" mt="2">
+        <Act disabled={!hasSelection} onClick={() => cutting.boxAroundSelection()}>
+          Box around the selected
+        </Act>
+        <Act onClick={() => cutting.boxAroundSeen()}>Box around what is seen</Act>
+      </Flex>
+      {planes.map((plane, i) => (
+        <PlaneCard key={plane.id} plane={plane} label={`Plane ${i + 1}`} cutting={cutting} />
+      ))}
+      {box ? <BoxCard box={box} cutting={cutting} /> : null}
+      {planes.length > 0 || box ? (
+        <Section>
+          <Flex gap="2" wrap="wrap" align="center">
+            <Act disabled={!hasSelection} onClick={() => cutting.keepWhole()}>
+              Keep the selected whole
+            </Act>
+            <Act onClick={() => cutting.removeAll()}>Remove all</Act>
+          </Flex>
+          {whole.length > 0 ? (
+            <Flex align="center">
+              <Text fontSize="sm" flex="1">
+                Whole: {describeSet(whole, session.names)}
+              </Text>
+              <IconButton label="Cut everything again" onClick={() => cutting.cutAll()}>
+                <X size={16} aria-hidden />
+              </IconButton>
+            </Flex>
+          ) : null}
+        </Section>
+      ) : null}
+      <Text srOnly role="status">
+        {describeView(view, session.names) || 'Everything shows.'}
+      </Text>
+    </Card>
+  );
+}
+
+/** A level cut or a box by storey. */
+function Storeys({ cutting }: { cutting: Cutting }) {
+  const storeys = cutting.storeys;
+  const [chosen, setChosen] = useState(0);
+  const [height, setHeight] = useState(PLAN_HEIGHT);
+  if (storeys.length === 0) return null;
+  const at = Math.min(chosen, storeys.length - 1);
+  return (
+    <Box mt="3">
+      <Flex gap="2" align="end">
+        <NativeSelect.Root flex="1" size="sm">
+          <NativeSelect.Field
+            aria-label="Storey"
+            value={at}
+            onChange={(event) => setChosen(Number(event.target.value))}
+            minH="40px"
+            borderColor="seam"
+          >
+            {storeys.map(({ name }, i) => (
+              <option key={name} value={i}>
+                {name}
+              </option>
+            ))}
+          </NativeSelect.Field>
+          <NativeSelect.Indicator />
+        </NativeSelect.Root>
+        <NumberField label="Above the floor" unit="m" value={height} onCommit={setHeight} />
+      </Flex>
+      <Flex gap="2" mt="2" wrap="wrap">
+        <Act disabled={cutting.isFull} onClick={() => cutting.aboveFloor(storeys[at]!.elevation, height)}>
+          Level
+        </Act>
+        <Act onClick={() => cutting.boxAroundStorey(storeys, at)}>Box around the storey</Act>
+      </Flex>
+    </Box>
+  );
+}
+
+function PlaneCard({ plane, label, cutting }: { plane: CutPlane; label: string; cutting: Cutting }) {
+  const { id, offset, thickness, isOn, isFramed } = plane;
+  const { around, up } = facing(plane);
+  const change = (to: (plane: CutPlane) => CutPlane) => cutting.change(id, to);
+  return (
+    <Section label={label}>
+      <Flex align="center">
+        <Toggle
+          checked={isOn}
+          onToggle={() => change((one) => ({ ...one, isOn: !isOn }))}
+          name={`${label} cuts`}
+          flex="1"
+        >
+          <b>{label}</b>
+        </Toggle>
+        <IconButton label={`Flip ${label}`} onClick={() => change(flippedPlane)}>
+          <FlipHorizontal2 size={18} aria-hidden />
+        </IconButton>
+        <IconButton
+          label={`${isFramed ? 'Hide' : 'Show'} the frame of ${label}`}
+          onClick={() => change((one) => ({ ...one, isFramed: !isFramed }))}
+        >
+          {isFramed ? <Square size={18} aria-hidden /> : <SquareDashed size={18} aria-hidden />}
+        </IconButton>
+        <IconButton label={`Remove ${label}`} onClick={() => cutting.remove(id)}>
+          <X size={18} aria-hidden />
+        </IconButton>
+      </Flex>
+      <Flex gap="2" wrap="wrap">
+        <NumberField
+          label="Offset"
+          unit="m"
+          value={offset}
+          onCommit={(value) => change((one) => movedPlane(one, value))}
+        />
+        <NumberField
+          label="Faces"
+          unit="°"
+          value={around / DEGREE}
+          digits={1}
+          onCommit={(value) => change((one) => facedPlane(one, { around: value * DEGREE, up }))}
+        />
+        <NumberField
+          label="Tilt"
+          unit="°"
+          value={up / DEGREE}
+          digits={1}
+          onCommit={(value) =>
+            change((one) => facedPlane(one, { around, up: Math.max(-90, Math.min(90, value)) * DEGREE }))
+          }
+        />
+      </Flex>
+      <Flex gap="2" align="center">
+        <Toggle
+          checked={thickness !== null}
+          onToggle={(isSlice) => change((one) => ({ ...one, thickness: isSlice ? FIRST_THICKNESS : null }))}
+          flex="1"
+        >
+          Slice
+        </Toggle>
+        {thickness === null ? null : (
+          <NumberField
+            label="Thickness"
+            unit="m"
+            value={thickness}
+            onCommit={(value) => value > 0 && change((one) => ({ ...one, thickness: value }))}
+          />
+        )}
+      </Flex>
+    </Section>
+  );
+}
+
+function BoxCard({ box, cutting }: { box: CutBox; cutting: Cutting }) {
+  return (
+    <Section label="Box">
+      <Flex align="center">
+        <Toggle
+          checked={box.isOn}
+          onToggle={(isOn) => cutting.changeBox({ ...box, isOn })}
+          name="The box cuts"
+          flex="1"
+        >
+          <b>Box</b>
+        </Toggle>
+        <IconButton
+          label={`${box.isFramed ? 'Hide' : 'Show'} the frame of the box`}
+          onClick={() => cutting.changeBox({ ...box, isFramed: !box.isFramed })}
+        >
+          {box.isFramed ? <Square size={18} aria-hidden /> : <SquareDashed size={18} aria-hidden />}
+        </IconButton>
+        <IconButton label="Remove the box" onClick={() => cutting.changeBox(null)}>
+          <X size={18} aria-hidden />
+        </IconButton>
+      </Flex>
+      <Flex gap="2" wrap="wrap">
+        {['Length', 'Width', 'Height'].map((label, i) => (
+          <NumberField
+            key={label}
+            label={label}
+            unit="m"
+            value={box.size[i]!}
+            onCommit={(value) =>
+              value > 0 &&
+              cutting.changeBox({
+                ...box,
+                size: box.size.map((edge, k) => (k === i ? value : edge)) as typeof box.size,
+              })
+            }
+          />
+        ))}
+        <NumberField
+          label="Turned"
+          unit="°"
+          digits={1}
+          value={box.turn / DEGREE}
+          onCommit={(value) => cutting.changeBox({ ...box, turn: value * DEGREE })}
+        />
+      </Flex>
+    </Section>
+  );
+}
+
+function Section({ label, children }: { label?: string; children: ReactNode }) {
+  return (
+    <Box mt="3" pt="2" borderTopWidth="1px" borderColor="seam" role={label ? 'group' : undefined} aria-label={label}>
+      {children}
+    </Box>
+  );
+}
+
+interface ActProps {
+  onClick: () => void;
+  disabled?: boolean;
+  pressed?: boolean;
+  children: ReactNode;
+}
+
+function Act({ onClick, disabled, pressed, children }: ActProps) {
+  return (
+    <QuietButton
+      px="3"
+      fontSize="sm"
+      disabled={disabled}
+      aria-pressed={pressed}
+      bg={pressed ? 'felt' : undefined}
+      onClick={onClick}
+    >
+      {children}
+    </QuietButton>
+  );
+}

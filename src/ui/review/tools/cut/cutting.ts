@@ -1,0 +1,159 @@
+import { boxAbout, MOST_PLANES, planeAt, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
+import { setOf, withElements } from '@/core/elements/element-set';
+import { boxCentre, boxDiagonal, isEmptyBox, type Box3 } from '@/core/math/box3';
+import type { Vec3 } from '@/core/math/mat4';
+import { subtract, unit } from '@/core/math/vec3';
+import { placePoint } from '@/core/placement/placement';
+import type { ReviewSession } from '../../session';
+
+/** Metres above a storey's floor at which plans are drawn. */
+export const PLAN_HEIGHT = 1.2;
+/** Metres that a box leaves around what it is made for. */
+const AROUND = 0.25;
+
+export interface StoreyLevel {
+  name: string;
+  /** Metres above the project's zero. */
+  elevation: number;
+}
+
+/** What the tray and the handles of Cut do to the view. */
+export class Cutting {
+  constructor(private readonly session: ReviewSession) {}
+
+  get cuts(): Cuts {
+    return this.session.store.getState().view.cuts;
+  }
+
+  /** @param isMoving whether a hand is still at it */
+  set(cuts: Cuts, isMoving = false): void {
+    if (isMoving) this.session.view.move({ cuts });
+    else this.session.view.change({ cuts });
+  }
+
+  change(id: string, change: (plane: CutPlane) => CutPlane): void {
+    const { cuts } = this;
+    this.set({ ...cuts, planes: cuts.planes.map((plane) => (plane.id === id ? change(plane) : plane)) });
+  }
+
+  remove(id: string): void {
+    this.set({ ...this.cuts, planes: this.cuts.planes.filter((plane) => plane.id !== id) });
+  }
+
+  changeBox(box: CutBox | null): void {
+    this.set({ ...this.cuts, box });
+  }
+
+  get isFull(): boolean {
+    return this.cuts.planes.length >= MOST_PLANES;
+  }
+
+  /** A plane on the face under a press; away is what stands before it. */
+  async onFace(x: number, y: number): Promise<boolean> {
+    const { stage } = this.session;
+    const hit = stage && (await stage.surfaces.exactHit(stage.rig.ray(x, y)));
+    if (!hit?.normal) return false;
+    this.add(hit.point, hit.normal);
+    return true;
+  }
+
+  /** A plane across an axis, through the middle of what there is; away is what lies towards the camera. */
+  acrossAxis(axis: 0 | 1 | 2): void {
+    const { stage } = this.session;
+    if (!stage || isEmptyBox(stage.extent)) return;
+    const middle = boxCentre(stage.extent);
+    const towards = stage.rig.pose.position[axis]! >= middle[axis]! ? 1 : -1;
+    this.add(middle, [0, 1, 2].map((k) => (k === axis ? towards : 0)) as Vec3);
+  }
+
+  /** A plane square to where one looks, as far away as what one turns about. */
+  acrossPicture(): void {
+    const pose = this.session.stage?.rig.pose;
+    if (pose) this.add(pose.target, unit(subtract(pose.position, pose.target)));
+  }
+
+  /** A level plane above a floor; away is what lies above. @param elevation of the floor, metres */
+  aboveFloor(elevation: number, height = PLAN_HEIGHT): void {
+    const { stage } = this.session;
+    if (!stage || isEmptyBox(stage.extent)) return;
+    const [x, y] = boxCentre(stage.extent);
+    this.add([x, y, elevation + height], [0, 0, 1]);
+  }
+
+  /** A box around what is selected. Returns whether something is. */
+  boxAroundSelection(): boolean {
+    const { stage } = this.session;
+    const box = stage?.boxOf(this.session.store.getState().view.selection);
+    return this.boxAround(box);
+  }
+
+  /** A box around a storey, from its floor to the next one. */
+  boxAroundStorey(storeys: readonly StoreyLevel[], at: number): void {
+    const extent = this.session.stage?.extent;
+    const floor = storeys[at];
+    if (!extent || !floor) return;
+    const top = storeys[at + 1]?.elevation ?? extent[5];
+    this.boxAround([
+      extent[0],
+      extent[1],
+      floor.elevation - 0.4,
+      extent[3],
+      extent[4],
+      Math.max(top, floor.elevation + 1),
+    ]);
+  }
+
+  /** A box around what is near the place that one turns about: what one sees from there. */
+  boxAroundSeen(): void {
+    const { stage } = this.session;
+    if (!stage || isEmptyBox(stage.extent)) return;
+    const { position, target } = stage.rig.pose;
+    const reach = Math.min(Math.hypot(...subtract(position, target)) * 0.5, boxDiagonal(stage.extent) / 2);
+    const { extent } = stage;
+    const side = (axis: number, sign: number) =>
+      sign < 0 ? Math.max(extent[axis]!, target[axis]! - reach) : Math.min(extent[axis + 3]!, target[axis]! + reach);
+    this.boxAround([side(0, -1), side(1, -1), side(2, -1), side(0, 1), side(1, 1), side(2, 1)]);
+  }
+
+  /** What is selected stays whole from now on. */
+  keepWhole(): void {
+    const { selection } = this.session.store.getState().view;
+    if (selection.length === 0) return;
+    const { cuts } = this;
+    this.set({ ...cuts, whole: cuts.whole.length > 0 ? withElements(cuts.whole, selection) : setOf(selection) });
+  }
+
+  cutAll(): void {
+    this.set({ ...this.cuts, whole: [] });
+  }
+
+  removeAll(): void {
+    this.set({ planes: [], box: null, whole: [] });
+  }
+
+  /** The storeys of all models from the lowest, each name once, where they stand in the project. */
+  get storeys(): StoreyLevel[] {
+    const levels = new Map<string, number>();
+    for (const { index, source } of this.session.stage?.loadedModels ?? [])
+      for (const { name, elevation } of index.storeys)
+        if (!levels.has(name)) levels.set(name, placePoint(source.placement, [0, 0, elevation])[2]);
+    return [...levels].map(([name, elevation]) => ({ name, elevation })).sort((a, b) => a.elevation - b.elevation);
+  }
+
+  private boxAround(box: Box3 | undefined): boolean {
+    if (!box || isEmptyBox(box)) return false;
+    this.changeBox(boxAbout(box, AROUND));
+    return true;
+  }
+
+  private add(point: Vec3, normal: Vec3): void {
+    const { cuts } = this;
+    if (cuts.planes.length >= MOST_PLANES) return;
+    const id = freeId(cuts.planes);
+    this.set({ ...cuts, planes: [...cuts.planes, planeAt(id, point, normal)] });
+  }
+}
+
+function freeId(planes: readonly CutPlane[]): string {
+  for (let i = 1; ; i++) if (!planes.some(({ id }) => id === `plane ${i}`)) return `plane ${i}`;
+}

@@ -1,0 +1,32 @@
+import type { ReviewSession } from '../../session';
+import type { Tool } from '../tool';
+import { CutTray } from './cut-tray';
+import { Cutting } from './cutting';
+import { dragHandle, inProject } from './dragging';
+
+export const Tray = CutTray;
+
+/** Handles are dragged; where a face is asked for, a tap names it. */
+export const taker: Tool['taker'] = (session: ReviewSession) => {
+  const cutting = new Cutting(session);
+  return {
+    press: (press) => {
+      const { stage } = session;
+      const handle = stage?.cutHandleAt(press);
+      if (!stage || !handle) return null;
+      return dragHandle(handle, press, {
+        cuts: cutting.cuts,
+        rayAt: ({ x, y }) => inProject(stage.rig.ray(x, y), stage.frame.origin),
+        onMove: (cuts) => cutting.set(cuts, true),
+        onEnd: (cuts) => cutting.set(cuts),
+      });
+    },
+    tap: ({ x, y }) => {
+      if (session.store.getState().picking !== 'face') return false;
+      session.act(async () => {
+        if (await cutting.onFace(x, y)) session.store.setState({ picking: null });
+      });
+      return true;
+    },
+  };
+};
