@@ -4,6 +4,7 @@ import { Command, Option } from 'commander';
 import pc from 'picocolors';
 import { LENGTH_UNITS, type LengthUnit, type UpAxis } from '@/core/units/length-unit';
 import { config } from '@/server/config';
+import type { SectionOptions } from './section';
 
 const home = process.env.YURTA_HOME ?? process.cwd();
 const program = new Command('yurta').description(
@@ -211,6 +212,25 @@ toServer(
       process.exitCode = await (await import('./publish-files')).publishFiles(files, options.out, options.json, frame);
     },
   );
+
+program
+  .command('section')
+  .description('cut model files by planes, exactly: as JSON, or as drawings')
+  .argument('<files...>', 'model files of any format that Yurta reads')
+  .option(
+    '--plane <nx,ny,nz,d>',
+    'the points x with n·x = d, metres, Z up; may be given several times',
+    (one, all: string[]) => [...all, one],
+    [],
+  )
+  .option('--json', 'print the sections as JSON')
+  .option('--svg <file>', 'write a drawing as SVG')
+  .option('--dxf <file>', 'write a drawing as DXF, a layer a category')
+  .option('--pdf <file>', 'write a drawing as PDF')
+  .option('--scale <n>', 'of SVG and PDF: 100 for 1:100', '100')
+  .action(async (files: string[], options: SectionOptions) => {
+    process.exitCode = await (await import('./section')).section(files, options);
+  });
 
 toServer(
   program

@@ -22,6 +22,7 @@ export function CutTray() {
   const picking = useReview((state) => state.picking);
   useReview((state) => state.loaded);
   const { planes, box, whole } = view.cuts;
+  const hasCuts = planes.length > 0 || box !== null;
   const hasSelection = view.selection.length > 0;
   useEffect(() => {
     session.stage?.takeCuts(true);
@@ -36,8 +37,32 @@ export function CutTray() {
       role="group"
       aria-label="Cut"
     >
-      <Text fontSize="sm" fontWeight="bold" mb="2">
-        Cut
+      {planes.map((plane, i) => (
+        <PlaneCard key={plane.id} plane={plane} label={`Plane ${i + 1}`} cutting={cutting} />
+      ))}
+      {box ? <BoxCard box={box} cutting={cutting} /> : null}
+      {hasCuts ? (
+        <Section>
+          <Flex gap="2" wrap="wrap" align="center">
+            <Act disabled={!hasSelection} onClick={() => cutting.keepWhole()}>
+              Keep the selected whole
+            </Act>
+            <Act onClick={() => cutting.removeAll()}>Remove all</Act>
+          </Flex>
+          {whole.length > 0 ? (
+            <Flex align="center">
+              <Text fontSize="sm" flex="1">
+                Whole: {describeSet(whole, session.names)}
+              </Text>
+              <IconButton label="Cut everything again" onClick={() => cutting.cutAll()}>
+                <X size={16} aria-hidden />
+              </IconButton>
+            </Flex>
+          ) : null}
+        </Section>
+      ) : null}
+      <Text fontSize="sm" fontWeight="bold" mb="2" mt={hasCuts ? '3' : '0'}>
+        {hasCuts ? 'Cut once more' : 'Cut'}
       </Text>
       <Flex gap="2" wrap="wrap">
         <Act
@@ -71,30 +96,6 @@ export function CutTray() {
         </Act>
         <Act onClick={() => cutting.boxAroundSeen()}>Box around what is seen</Act>
       </Flex>
-      {planes.map((plane, i) => (
-        <PlaneCard key={plane.id} plane={plane} label={`Plane ${i + 1}`} cutting={cutting} />
-      ))}
-      {box ? <BoxCard box={box} cutting={cutting} /> : null}
-      {planes.length > 0 || box ? (
-        <Section>
-          <Flex gap="2" wrap="wrap" align="center">
-            <Act disabled={!hasSelection} onClick={() => cutting.keepWhole()}>
-              Keep the selected whole
-            </Act>
-            <Act onClick={() => cutting.removeAll()}>Remove all</Act>
-          </Flex>
-          {whole.length > 0 ? (
-            <Flex align="center">
-              <Text fontSize="sm" flex="1">
-                Whole: {describeSet(whole, session.names)}
-              </Text>
-              <IconButton label="Cut everything again" onClick={() => cutting.cutAll()}>
-                <X size={16} aria-hidden />
-              </IconButton>
-            </Flex>
-          ) : null}
-        </Section>
-      ) : null}
       <Text srOnly role="status">
         {describeView(view, session.names) || 'Everything shows.'}
       </Text>
@@ -128,7 +129,7 @@ function Storeys({ cutting }: { cutting: Cutting }) {
           </NativeSelect.Field>
           <NativeSelect.Indicator />
         </NativeSelect.Root>
-        <NumberField label="Above the floor" unit="m" value={height} onCommit={setHeight} />
+        <NumberField label="Height" unit="m" value={height} onCommit={setHeight} />
       </Flex>
       <Flex gap="2" mt="2" wrap="wrap">
         <Act disabled={cutting.isFull} onClick={() => cutting.aboveFloor(storeys[at]!.elevation, height)}>
@@ -265,7 +266,7 @@ function BoxCard({ box, cutting }: { box: CutBox; cutting: Cutting }) {
 
 function Section({ label, children }: { label?: string; children: ReactNode }) {
   return (
-    <Box mt="3" pt="2" borderTopWidth="1px" borderColor="seam" role={label ? 'group' : undefined} aria-label={label}>
+    <Box pb="2" mb="2" borderBottomWidth="1px" borderColor="seam" role={label ? 'group' : undefined} aria-label={label}>
       {children}
     </Box>
   );

@@ -8,6 +8,8 @@ import type { ReviewSession } from '../../session';
 
 /** Metres above a storey's floor at which plans are drawn. */
 export const PLAN_HEIGHT = 1.2;
+/** Metres that a floor with its ceiling takes. */
+const SLAB = 0.6;
 /** Metres that a box leaves around what it is made for. */
 const AROUND = 0.25;
 
@@ -87,16 +89,17 @@ export class Cutting {
     return this.boxAround(box);
   }
 
-  /** A box around a storey, from its floor to the next one. */
+  /** A box around a storey, from under its floor to under the ceiling. */
   boxAroundStorey(storeys: readonly StoreyLevel[], at: number): void {
     const extent = this.session.stage?.extent;
     const floor = storeys[at];
     if (!extent || !floor) return;
-    const top = storeys[at + 1]?.elevation ?? extent[5];
+    const next = storeys[at + 1]?.elevation;
+    const top = next === undefined ? extent[5] + SLAB : next - SLAB;
     this.boxAround([
       extent[0],
       extent[1],
-      floor.elevation - 0.4,
+      floor.elevation - SLAB,
       extent[3],
       extent[4],
       Math.max(top, floor.elevation + 1),
