@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser, Page } from '@playwright/test';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { boxAbout, NO_CUTS, planeAt, type Cuts } from '@/core/cut/cuts';
 import { ALL_ELEMENTS, setOf, withoutElements, type Where } from '@/core/elements/element-set';
 import type { Vec3 } from '@/core/math/mat4';
 import type { StageModelSource } from '@/core/project/models';
@@ -241,6 +242,87 @@ describe('the picture', () => {
     });
     expect(seen?.name).toBe('right');
     expect(seen?.point[0]).toBeCloseTo(3.5, 2); // where it belongs
+  });
+});
+
+describe('a cut', () => {
+  const level = (z: number) => planeAt('a', [2, 0, z], [0, 0, 1]);
+  const east = { ...planeAt('a', [2, 0, 0], [1, 0, 0]), isFramed: false };
+  const cut = (part: Partial<Cuts>): ViewChange => ({ cuts: { ...NO_CUTS, ...part } });
+  const ABOVE: CameraPose = { position: [2, -4, 5], target: [2, 0.5, 0], fov: 50 };
+  const sections = () =>
+    page.evaluate(async () => {
+      for (let i = 0; i < 200 && !window.stage.sections.isExact; i++) await new Promise((done) => setTimeout(done, 25));
+      return window.stage.sections.exact.flatMap(({ model, face, cuts }) =>
+        cuts.map(({ row, area, isClosed }) => ({ key: face.key, name: model.index.name[row]!, area, isClosed })),
+      );
+    });
+
+  it('takes away what lies before it, and nothing behind it', async () => {
+    const whole = await look(only('left', 'right'));
+    const after = await look({ ...only('left', 'right'), ...cut({ planes: [east] }) });
+    const { inside, outside } = differences(whole, after, await frameOf('right', 3));
+    expect(inside).toBeGreaterThan(400);
+    // A column of pixels at most, in which a face that is seen edge on shows its back.
+    expect(outside).toBeLessThan(40);
+    expect([await pickAt('right'), await pickAt('left')]).toEqual([null, 'left']);
+    const off = await look({
+      ...only('left', 'right'),
+      ...cut({ planes: [{ ...east, isOn: false }] }),
+    });
+    expect(differences(whole, off, await frameOf('right', 3))).toEqual({ inside: 0, outside: 0 });
+  });
+
+  it('leaves whole what is to stay whole', async () => {
+    await look({ ...THREE, ...cut({ planes: [east], whole: setOf(these('right')) }) });
+    expect(await pickAt('right')).toBe('right');
+  });
+
+  it('fills its section exactly, element by element, and a slice on both sides', async () => {
+    await look({ ...THREE, ...cut({ planes: [{ ...level(0.5), thickness: 0.25, isFramed: false }] }) }, ABOVE);
+    const found = (await sections()).sort((a, b) => (a.key + a.name < b.key + b.name ? -1 : 1));
+    expect(found.map(({ key, name, isClosed }) => [key, name, isClosed])).toEqual([
+      ['a back', 'behind', true],
+      ['a back', 'left', true],
+      ['a back', 'right', true],
+      ['a', 'behind', true],
+      ['a', 'left', true],
+      ['a', 'right', true],
+    ]);
+    // Through published tiles, whose places are rounded to less than a millimetre.
+    found.forEach(({ area }, i) => expect(area).toBeCloseTo([3, 1, 1][i % 3]!, 2));
+  });
+
+  it('shows its section as paper and ink in the face of the cut', async () => {
+    const view = { ...only('left'), ...cut({ planes: [{ ...level(0.6), isFramed: false }] }) };
+    await look(view, ABOVE);
+    await sections();
+    const pixels = await look(view, ABOVE);
+    const middle = await page.evaluate(() => window.stage.project([0.5, 0.5, 0.6])!);
+    const colour = [0, 0, 0];
+    for (let y = -4; y <= 4; y++)
+      for (let x = -4; x <= 4; x++) {
+        const at = (Math.round(middle.y + y) * pixels.width + Math.round(middle.x + x)) * 4;
+        for (let part = 0; part < 3; part++) colour[part]! += pixels.data[at + part]! / 81;
+      }
+    // Concrete is paper with a little ink; the inside of what is merely open is brown.
+    expect(Math.min(...colour)).toBeGreaterThan(170);
+    expect(Math.max(...colour) - Math.min(...colour)).toBeLessThan(14);
+  });
+
+  it('is exact also where the camera sees nothing of it', async () => {
+    const away: CameraPose = { position: [0, 0, 900], target: [0, 0, 1000], fov: 50 };
+    await look({ ...only('left'), ...cut({ planes: [level(0.7)] }) }, away);
+    const [found] = await sections();
+    expect(found!.area).toBeCloseTo(1, 2);
+  });
+
+  it('to a box leaves what lies within', async () => {
+    const box = boxAbout([0, 0, 0, 1, 1, 1], 0.2);
+    await look({ ...THREE, ...cut({ box }) });
+    expect([await pickAt('left'), await pickAt('right')]).toEqual(['left', null]);
+    await look({ ...THREE, ...cut({ box: { ...box, middle: [3.5, 0.5, 0.5] } }) });
+    expect([await pickAt('left'), await pickAt('right')]).toEqual([null, 'right']);
   });
 });
 
