@@ -69,23 +69,32 @@ worldPosition.xyz += elementOffset;
   };
 }
 
+/** Is there only while something is cut: what may leave a pixel out costs, on many devices, all that is drawn behind others. */
+export const CUTTING = 'CUTTING';
+
+function whenCutting(text: string): string {
+  return `#ifdef ${CUTTING}\n${text}\n#endif`;
+}
+
 /** Leaves out what lies before any face of a cut, except of elements that stay whole. */
 export function cutChunk({ planes, count }: CutUniforms): ShaderChunk {
   return {
     name: 'cut',
     uniforms: { cutPlanes: planes, cutCount: count },
-    vertexHead: 'varying vec3 vCutAt;',
-    projected: 'vCutAt = (modelMatrix * vec4(transformed, 1.0)).xyz + elementOffset;',
-    fragmentHead: /* glsl */ `
+    vertexHead: whenCutting('varying vec3 vCutAt;'),
+    projected: whenCutting('vCutAt = (modelMatrix * vec4(transformed, 1.0)).xyz + elementOffset;'),
+    fragmentHead: whenCutting(/* glsl */ `
 varying vec3 vCutAt;
 uniform vec4 cutPlanes[${MOST_HALF_SPACES}];
 uniform int cutCount;
-`,
-    fragmentBegin: /* glsl */ `
+`),
+    fragmentBegin: whenCutting(/* glsl */ `
 if ((vFlags & ${WHOLE}) == 0)
-  for (int i = 0; i < ${MOST_HALF_SPACES}; i++)
-    if (i < cutCount && dot(cutPlanes[i].xyz, vCutAt) > cutPlanes[i].w) discard;
-`,
+  for (int i = 0; i < ${MOST_HALF_SPACES}; i++) {
+    if (i >= cutCount) break;
+    if (dot(cutPlanes[i].xyz, vCutAt) > cutPlanes[i].w) discard;
+  }
+`),
   };
 }
 
@@ -93,8 +102,8 @@ if ((vFlags & ${WHOLE}) == 0)
 export const CUT_MATTER: ShaderChunk = {
   name: 'cut-matter',
   uniforms: { cutMatterColor: { value: CUT_MATTER_COLOR } },
-  fragmentHead: 'uniform vec3 cutMatterColor;',
-  out: `if (cutCount > 0 && !gl_FrontFacing && (vFlags & ${WHOLE}) == 0) outgoingLight = cutMatterColor;`,
+  fragmentHead: whenCutting('uniform vec3 cutMatterColor;'),
+  out: whenCutting(`if (!gl_FrontFacing && (vFlags & ${WHOLE}) == 0) outgoingLight = cutMatterColor;`),
 };
 
 /** What is faded is not drawn here. */

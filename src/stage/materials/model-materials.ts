@@ -17,6 +17,7 @@ import type { CutUniforms } from './cut-uniforms';
 import {
   CUT_MATTER,
   cutChunk,
+  CUTTING,
   FADED_ALPHA,
   FADED_ONLY,
   INK_WEIGHT,
@@ -62,6 +63,7 @@ export class ModelMaterials {
   /** What every material begins with. */
   private readonly base: ShaderChunk[];
   private readonly paint: ShaderChunk;
+  private isCutting = false;
 
   constructor(state: ElementState, paint: ElementPaint, offsets: ElementOffsets, cuts: CutUniforms) {
     this.base = [stateChunk(state), offsetChunk(offsets), cutChunk(cuts)];
@@ -89,14 +91,26 @@ export class ModelMaterials {
         ...(look.seeThrough ? [] : [CUT_MATTER]),
       ]);
       composeShader(faded, [...this.base, this.paint, SURFACE_PAINT, FADED_ONLY, FADED_ALPHA]);
+      for (const material of [solid, faded]) applyCutting(material, this.isCutting);
       this.surfaces.set(key, materials);
     }
     return materials;
   }
 
+  /** Whether anything is cut: only then the materials look for it. */
+  setCutting(isCutting: boolean): void {
+    if (isCutting === this.isCutting) return;
+    this.isCutting = isCutting;
+    for (const material of this.all) applyCutting(material, isCutting);
+  }
+
   dispose(): void {
+    for (const material of this.all) material.dispose();
+  }
+
+  private get all(): Material[] {
     const surfaces = [...this.surfaces.values()].flatMap(({ solid, faded }): Material[] => [solid, faded]);
-    for (const material of [this.lines, this.shadow, this.fadedDepth, ...surfaces]) material.dispose();
+    return [this.lines, this.shadow, this.fadedDepth, ...surfaces];
   }
 
   private surfaceMaterial({ curved, cutOut }: SurfaceLook, transparent: boolean): MeshLambertMaterial {
@@ -111,6 +125,11 @@ export class ModelMaterials {
       ...BEHIND_LINES,
     });
   }
+}
+
+function applyCutting(material: Material, isCutting: boolean): void {
+  material.defines = isCutting ? { [CUTTING]: '' } : {};
+  material.needsUpdate = true;
 }
 
 /** From now on a surface shows a picture. */

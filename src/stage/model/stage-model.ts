@@ -205,6 +205,11 @@ export class StageModel {
     for (const mesh of this.meshes) this.showFaded(mesh);
   }
 
+  /** Whether anything is cut away. */
+  setCutting(isCutting: boolean): void {
+    this.materials.setCutting(isCutting);
+  }
+
   /** Whether an element is there for those who point, measure or walk: it shows, and is not looked through. */
   isSolid(row: number): boolean {
     const flag = this.state.flags[row]!;

@@ -30,7 +30,11 @@ export class Sections implements Feature {
   private readonly caps = new Map<string, { cap: Cap; exact: ExactCut }>();
   private readonly materials: CapMaterials;
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private work = new AbortController();
+  /** What is being cut. It is not cancelled but waited for: the worker keeps the tiles that it has read. */
+  private readonly underWay = new Set<string>();
+  /** Counts changes of what is cut: what was begun before the last of them is out of date. */
+  private generation = 0;
+  private isDisposed = false;
 
   constructor(
     private readonly models: () => readonly StageModel[],
@@ -46,9 +50,9 @@ export class Sections implements Feature {
   show(cuts: Cuts): void {
     const before = this.faces;
     this.faces = cutFaces(cuts);
-    this.uniforms.set(this.faces, this.frame.origin);
-    const isSame = (face: CutFace) =>
-      before.some((other) => other.key === face.key && JSON.stringify(other.plane) === JSON.stringify(face.plane));
+    this.apply();
+    const isSame = ({ key, plane }: CutFace) =>
+      before.some((other) => other.key === key && isSamePlane(other.plane, plane));
     const kept = new Set(this.faces.filter(isSame).map(({ key }) => key));
     for (const [name, { cap, exact }] of this.caps)
       if (!kept.has(exact.face.key)) {
@@ -60,9 +64,10 @@ export class Sections implements Feature {
 
   /** What is cut has changed: other elements show, or stand elsewhere. */
   invalidate(): void {
+    this.generation++;
+    this.apply();
     if (this.faces.length === 0) return;
     this.clear();
-    this.uniforms.set(this.faces, this.frame.origin);
     this.request();
   }
 
@@ -81,10 +86,15 @@ export class Sections implements Feature {
   }
 
   dispose(): void {
+    this.isDisposed = true;
     clearTimeout(this.timer);
-    this.work.abort();
     this.clear();
     this.materials.dispose();
+  }
+
+  private apply(): void {
+    this.uniforms.set(this.faces, this.frame.origin);
+    for (const model of this.models()) model.setCutting(this.faces.length > 0);
   }
 
   private clear(): void {
@@ -94,30 +104,43 @@ export class Sections implements Feature {
 
   private request(): void {
     clearTimeout(this.timer);
-    this.work.abort();
-    this.work = new AbortController();
-    if (this.faces.length > 0) this.timer = setTimeout(() => this.cutAll(this.work.signal), REST_MS);
+    if (this.faces.length > 0 && !this.isDisposed) this.timer = setTimeout(() => this.cutAll(), REST_MS);
   }
 
-  private cutAll(signal: AbortSignal): void {
+  private cutAll(): void {
     for (const model of this.models())
-      for (const face of this.faces)
-        if (!this.caps.has(nameOf(model, face.key)) && !model.isAway && !model.isSpread)
-          this.cut(model, face, signal).catch((error: unknown) => {
-            if (!signal.aborted) this.events.onTrouble(error instanceof Error ? error : new Error(String(error)));
-          });
+      for (const face of this.faces) {
+        const name = nameOf(model, face.key);
+        if (this.caps.has(name) || this.underWay.has(name) || model.isAway || model.isSpread) continue;
+        this.underWay.add(name);
+        this.cut(model, face, name)
+          .catch((error: unknown) => {
+            if (!this.isDisposed) this.events.onTrouble(error instanceof Error ? error : new Error(String(error)));
+          })
+          .finally(() => this.underWay.delete(name));
+      }
   }
 
-  private async cut(model: StageModel, face: CutFace, signal: AbortSignal): Promise<void> {
+  private async cut(model: StageModel, face: CutFace, name: string): Promise<void> {
+    const { generation } = this;
     const { plane, touches } = planeInModel(face.plane, model, this.frame);
     const tiles = (await model.finest.within(touches)).map(({ url }) => url);
-    if (signal.aborted) return;
-    const output = await this.pool.run('cut-tiles', { tiles, plane, rows: model.cutRows }, { signal, priority: 2 });
-    if (signal.aborted) return;
+    const output = await this.pool.run('cut-tiles', { tiles, plane, rows: model.cutRows }, { priority: 2 });
+    if (this.isDisposed || !this.models().includes(model)) return;
+    if (generation !== this.generation || !this.isStill(face)) return this.request();
     const cap = new Cap(output, model.index, model.group, this.materials);
-    this.caps.set(nameOf(model, face.key), { cap, exact: { model, face, cuts: output.cuts, plane } });
+    this.caps.set(name, { cap, exact: { model, face, cuts: output.cuts, plane } });
     this.events.onSection();
   }
+
+  /** Whether a face is where it was. */
+  private isStill(face: CutFace): boolean {
+    return this.faces.some(({ key, plane }) => key === face.key && isSamePlane(plane, face.plane));
+  }
+}
+
+function isSamePlane(a: Plane, b: Plane): boolean {
+  return a.offset === b.offset && a.normal.every((one, axis) => one === b.normal[axis]);
 }
 
 function nameOf(model: StageModel, key: string): string {
