@@ -37,7 +37,14 @@ export function ToolColumn() {
       pointerEvents="none"
       css={{ '& > *': { pointerEvents: 'auto' } }}
     >
-      <Card as="nav" aria-label="Verbs" p="1.5" display="flex" flexDirection={{ base: 'row', md: 'column' }} gap="1">
+      <Card
+        as="nav"
+        aria-label="Verbs"
+        p={{ base: '1', md: '1.5' }}
+        display="flex"
+        flexDirection={{ base: 'row', md: 'column' }}
+        gap={{ base: '0', md: '1' }}
+      >
         {toolsFor(session.start.rights).map(({ name, label, key, icon, help }) => (
           <ColumnButton
             key={name}
@@ -99,7 +106,7 @@ function ColumnButton({ label, hint, icon: Icon, pressed, disabled, onClick }: C
       gap="1"
       px="0"
       minW="0"
-      w={{ base: '52px', md: '60px' }}
+      w={{ base: '46px', md: '60px' }}
       h="56px"
       borderRadius="14px"
       bg={pressed ? 'ink' : 'transparent'}
