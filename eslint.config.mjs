@@ -29,7 +29,7 @@ const mayUse = {
   gateway: ['core', 'server', 'db', 'gateway'],
   demo: ['core', 'formats', 'publish', 'server', 'db', 'demo'],
   app: ['core', 'ui', 'stage', 'server', 'app'],
-  cli: ['core', 'formats', 'publish', 'db', 'server', 'stand-ins', 'gateway', 'demo', 'cli'],
+  cli: ['core', 'formats', 'publish', 'db', 'server', 'stand-ins', 'gateway', 'demo', 'stage', 'cli'],
 };
 
 export default tseslint.config(

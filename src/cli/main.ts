@@ -4,6 +4,7 @@ import { Command, Option } from 'commander';
 import pc from 'picocolors';
 import { LENGTH_UNITS, type LengthUnit, type UpAxis } from '@/core/units/length-unit';
 import { config } from '@/server/config';
+import type { DistanceOptions } from './distance';
 import type { SectionOptions } from './section';
 
 const home = process.env.YURTA_HOME ?? process.cwd();
@@ -230,6 +231,17 @@ program
   .option('--scale <n>', 'of SVG and PDF: 100 for 1:100', '100')
   .action(async (files: string[], options: SectionOptions) => {
     process.exitCode = await (await import('./section')).section(files, options);
+  });
+
+program
+  .command('distance')
+  .description('the shortest distance between two elements of model files')
+  .argument('<files...>', 'model files of any format that Yurta reads')
+  .requiredOption('--from <guid>', 'one element')
+  .requiredOption('--to <guid>', 'the other element')
+  .option('--json', 'print distance, its points a and b and its components as JSON')
+  .action(async (files: string[], options: DistanceOptions) => {
+    process.exitCode = await (await import('./distance')).distance(files, options);
   });
 
 toServer(
