@@ -98,7 +98,10 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await expect(evening.getByRole('button', { name: /Reopen comment/ })).toBeVisible();
   await expectNoViolations(page);
   const minutes = await page.request.get(
-    (await page.getByRole('link', { name: 'Minutes as PDF' }).getAttribute('href'))!,
+    (await page
+      .getByRole('region', { name: 'Council evening' })
+      .getByRole('link', { name: 'Minutes as PDF' })
+      .getAttribute('href'))!,
   );
   expect(minutes.headers()['content-type']).toBe('application/pdf');
   const pdf = await minutes.body();
