@@ -8,6 +8,7 @@ import { describeView } from '@/core/view/view-state';
 import { Card, IconButton, QuietButton } from '../../../controls';
 import { Toggle } from '../../../toggle';
 import { useReview, useSession } from '../../session-context';
+import { CutAreas } from './cut-areas';
 import { Cutting, PLAN_HEIGHT } from './cutting';
 import { NumberField } from './number-field';
 
@@ -193,6 +194,7 @@ function PlaneCard({ plane, label, cutting }: { plane: CutPlane; label: string; 
           }
         />
       </Flex>
+      <CutAreas plane={id} />
       <Flex gap="2" align="center">
         <Toggle
           checked={thickness !== null}
