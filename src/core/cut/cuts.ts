@@ -2,7 +2,7 @@ import type { ElementSet } from '../elements/element-set';
 import { boxCentre, boxSize, type Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import { cross, dot, unit } from '../math/vec3';
-import { planeFrame, type Plane } from '../section/plane';
+import { heightOver, planeFrame, type Plane } from '../section/plane';
 
 /** A plane that cuts; what lies before it, on the side of its normal, is away. Project coordinates, metres. */
 export interface CutPlane {
@@ -84,9 +84,9 @@ export function boxAxes(turn: number): [Vec3, Vec3, Vec3] {
   ];
 }
 
-/** Whether a place is cut away. @param slack metres that it may lie before a face */
-export function isCutAway(faces: readonly CutFace[], [x, y, z]: Vec3, slack = 0): boolean {
-  return faces.some(({ plane: { normal, offset } }) => normal[0] * x + normal[1] * y + normal[2] * z > offset + slack);
+/** Whether a place is cut away. */
+export function isCutAway(faces: readonly CutFace[], at: Vec3): boolean {
+  return faces.some(({ plane }) => heightOver(plane, at) > 0);
 }
 
 /** A plane through a point. */

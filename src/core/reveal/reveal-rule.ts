@@ -32,11 +32,19 @@ export function revealAll(categories: readonly string[]): RevealRule {
  */
 export function withheldFor(rule: RevealRule): (element: DescribedElement, box: Box3 | null) => WithheldFor | null {
   const isIn = setTest(rule.of);
+  const reasonOf = reasonTest(rule);
+  return (element, box) => reasonOf(element.text('category'), box, isIn(element));
+}
+
+/** Why a rule withholds something of a category, with a box, that is in the rule's set or not; null where it reveals it. */
+export function reasonTest(
+  rule: RevealRule,
+): (category: string, box: Box3 | null, isIn: boolean) => WithheldFor | null {
   const known = new Set(rule.knownCategories);
-  return (element, box) => {
+  return (category, box, isIn) => {
     if (rule.box && box && !boxesTouch(rule.box, box)) return 'box';
-    if (!known.has(element.text('category'))) return 'new';
-    return isIn(element) ? null : 'rule';
+    if (!known.has(category)) return 'new';
+    return isIn ? null : 'rule';
   };
 }
 

@@ -1,7 +1,7 @@
 import { columnValue, type ElementIndex } from '../elements/element-index';
 import { elementMask } from '../elements/match-elements';
-import { boxesTouch, type Box3 } from '../math/box3';
-import type { RevealRule, WithheldFor } from './reveal-rule';
+import type { Box3 } from '../math/box3';
+import { reasonTest, type RevealRule, type WithheldFor } from './reveal-rule';
 
 /**
  * For every row of a model why a rule withholds it; null where it is revealed.
@@ -16,11 +16,8 @@ export function withheldRows(
   boxOf: (row: number) => Box3 | null,
 ): (WithheldFor | null)[] {
   const revealed = elementMask(rule.of, { model: '', index, rowOf });
-  const known = new Set(rule.knownCategories);
-  return index.guid.map((_, row) => {
-    const box = rule.box ? boxOf(row) : null;
-    if (rule.box && box && !boxesTouch(rule.box, box)) return 'box';
-    if (!known.has(columnValue(index.category, row))) return 'new';
-    return revealed[row] ? null : 'rule';
-  });
+  const reasonOf = reasonTest(rule);
+  return index.guid.map((_, row) =>
+    reasonOf(columnValue(index.category, row), rule.box ? boxOf(row) : null, revealed[row] === 1),
+  );
 }

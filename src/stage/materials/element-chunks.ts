@@ -1,11 +1,10 @@
 import { Color, type IUniform } from 'three';
-import { MOST_HALF_SPACES } from '@/core/cut/cuts';
 import { FADE_BITS, FADE_STEPS, HIDDEN, SELECTED, THROUGH, WHOLE } from '@/core/elements/element-flags';
 import { LIFT } from '@/core/examination/finding';
 import type { ElementOffsets } from '../model/element-offsets';
 import { BACKS, LIFT_BITS, PAINTED, SOLID, type ElementPaint } from '../model/element-paint';
 import type { ElementState } from '../model/element-state';
-import type { CutUniforms } from './cut-uniforms';
+import { CUT_DECLARATIONS, discardCutAway, type CutUniforms } from './cut-uniforms';
 import type { ShaderChunk } from './shader-chunks';
 
 /** Indigo: what one has taken hold of oneself. */
@@ -13,9 +12,9 @@ const SELECTION = new Color('#34497F');
 /** Ochre: what asks for attention, here faces that are seen from behind. */
 const BACK = new Color('#C98A1B');
 /** Felt, darkened: the inside of what is cut. */
-export const CUT_MATTER_COLOR = new Color('#8A7F6E');
+const CUT_MATTER_COLOR = new Color('#8A7F6E');
 /** How clear an element with these flags is, in steps. */
-const FADE = (flags: string) => `((${flags} >> ${FADE_BITS}) & ${FADE_STEPS - 1})`;
+const fadeSteps = (flags: string) => `((${flags} >> ${FADE_BITS}) & ${FADE_STEPS - 1})`;
 const NOWHERE = 'gl_Position = vec4(2.0, 2.0, 2.0, 1.0);';
 
 /** Reads the element's state, and throws a hidden element's vertices out of the view. Comes before all others. */
@@ -34,7 +33,7 @@ int across = textureSize(elementState, 0).x;
 ivec2 texel = ivec2(element % across, element / across);
 ivec2 stateBytes = ivec2(texelFetch(elementState, texel, 0).rg * 255.0 + 0.5);
 vFlags = stateBytes.x | (stateBytes.y << 8);
-int fade = ${FADE('vFlags')};
+int fade = ${fadeSteps('vFlags')};
 `,
     vertexEnd: `if ((vFlags & ${HIDDEN}) != 0) ${NOWHERE}`,
     fragmentHead: 'flat varying int vFlags;',
@@ -77,24 +76,14 @@ function whenCutting(text: string): string {
 }
 
 /** Leaves out what lies before any face of a cut, except of elements that stay whole. */
-export function cutChunk({ planes, count }: CutUniforms): ShaderChunk {
+export function cutChunk({ uniforms }: CutUniforms): ShaderChunk {
   return {
     name: 'cut',
-    uniforms: { cutPlanes: planes, cutCount: count },
+    uniforms,
     vertexHead: whenCutting('varying vec3 vCutAt;'),
     projected: whenCutting('vCutAt = (modelMatrix * vec4(transformed, 1.0)).xyz + elementOffset;'),
-    fragmentHead: whenCutting(/* glsl */ `
-varying vec3 vCutAt;
-uniform vec4 cutPlanes[${MOST_HALF_SPACES}];
-uniform int cutCount;
-`),
-    fragmentBegin: whenCutting(/* glsl */ `
-if ((vFlags & ${WHOLE}) == 0)
-  for (int i = 0; i < ${MOST_HALF_SPACES}; i++) {
-    if (i >= cutCount) break;
-    if (dot(cutPlanes[i].xyz, vCutAt) > cutPlanes[i].w) discard;
-  }
-`),
+    fragmentHead: whenCutting(`varying vec3 vCutAt;\n${CUT_DECLARATIONS}`),
+    fragmentBegin: whenCutting(`if ((vFlags & ${WHOLE}) == 0) ${discardCutAway('vCutAt')}`),
   };
 }
 
@@ -115,7 +104,7 @@ export const FADED_ONLY: ShaderChunk = { name: 'faded-only', vertexEnd: `if (fad
 /** What is faded is as much clearer. */
 export const FADED_ALPHA: ShaderChunk = {
   name: 'faded-alpha',
-  color: `diffuseColor.a *= 1.0 - float(${FADE('vFlags')}) / ${FADE_STEPS}.0;`,
+  color: `diffuseColor.a *= 1.0 - float(${fadeSteps('vFlags')}) / ${FADE_STEPS}.0;`,
 };
 
 /** The part of all depth, before everything else, into which what shows through is drawn, near before far. */
@@ -203,7 +192,7 @@ if (beside >= 0.0) {
   bool isApart = false;
   if (offsetShare > 0.0)
     isApart = texelFetch(elementOffsets, ivec2(other % across, other / across), 0).xyz * offsetShare != elementOffset;
-  if ((flags & ${HIDDEN}) == 0 && ${FADE('flags')} == fade && !isApart) ${NOWHERE}
+  if ((flags & ${HIDDEN}) == 0 && ${fadeSteps('flags')} == fade && !isApart) ${NOWHERE}
 }
 `,
 };

@@ -1,11 +1,12 @@
 import type { Box3 as ThreeBox3, Ray } from 'three';
-import { Matrix4, Plane, Sphere, Vector3 } from 'three';
+import { Matrix4, Sphere, Vector3 } from 'three';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
 import { featureAt, realEdges, type Feature } from '@/core/mesh/feature-at';
 import type { CoordinateFrame } from '../coordinate-frame';
 import type { StageModel } from '../model/stage-model';
 import type { WorkerPool } from '../workers/worker-pool';
+import { planeInModel } from './plane-in-model';
 import { footOnSegment, type SurfaceMesh } from './surface-mesh';
 
 /** An answer, and whether it is only preliminary: from what is on the screen, until the finest surfaces are there. */
@@ -206,14 +207,10 @@ export class Surfaces {
   async planeCast(normal: Vec3, constant: number): Promise<SectionSegment[]> {
     const segments: SectionSegment[] = [];
     for (const model of this.models()) {
-      const plane = new Plane(new Vector3(...normal), -constant).translate(new Vector3(...this.frame.origin).negate());
-      plane.applyMatrix4(model.group.matrixWorld.clone().invert());
-      const meshes = await model.finest.load(
-        (box) => plane.intersectsBox(box),
-        () => 0,
-      );
-      for (const mesh of meshes)
-        for (const { row, from, to } of mesh.planeCast(plane.normal, -plane.constant, (one) => model.isSolid(one)))
+      const { plane, touches } = planeInModel({ normal, offset: constant }, model, this.frame);
+      const own = new Vector3(...plane.normal);
+      for (const mesh of await model.finest.load(touches, () => 0))
+        for (const { row, from, to } of mesh.planeCast(own, plane.offset, (one) => model.isSolid(one)))
           segments.push({
             element: model.refOf(row),
             from: this.toProject(model, from),

@@ -2,10 +2,9 @@ import { BufferAttribute, BufferGeometry, Color, DoubleSide, Mesh, ShaderMateria
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
-import { MOST_HALF_SPACES } from '@/core/cut/cuts';
 import { columnValue, type ElementIndex } from '@/core/elements/element-index';
 import { hatchOf } from '@/core/section/hatch';
-import type { CutUniforms } from '../../materials/cut-uniforms';
+import { CUT_DECLARATIONS, discardCutAway, type CutUniforms } from '../../materials/cut-uniforms';
 import type { CutOutput } from '../../workers/cut-task';
 
 const INK = new Color('#26231F');
@@ -13,7 +12,7 @@ const PAPER = new Color('#FCFAF5');
 /** Pixels of the heavier pen with which cuts are outlined. */
 const PEN = 2.2;
 /** A face of a cut is not cut away by itself: it lies this much before the plane at most, metres. */
-const SLACK = 1e-3;
+const SLACK = '0.001';
 
 /** Draws exact sections: filled and hatched in the manner of drawings, outlined with a heavier pen. */
 export class CapMaterials {
@@ -23,7 +22,7 @@ export class CapMaterials {
   constructor(private readonly cuts: CutUniforms) {
     this.fill = new ShaderMaterial({
       side: DoubleSide,
-      uniforms: { cutPlanes: cuts.planes, cutCount: cuts.count, ink: { value: INK }, paper: { value: PAPER } },
+      uniforms: { ...cuts.uniforms, ink: { value: INK }, paper: { value: PAPER } },
       vertexShader: /* glsl */ `
 attribute vec2 place;
 attribute vec4 hatch;
@@ -43,8 +42,7 @@ varying vec3 vAt;
 flat varying vec4 vHatch;
 uniform vec3 ink;
 uniform vec3 paper;
-uniform vec4 cutPlanes[${MOST_HALF_SPACES}];
-uniform int cutCount;
+${CUT_DECLARATIONS}
 float lines(float angle) {
   float across = dot(vPlace, vec2(-sin(angle), cos(angle))) / vHatch.z;
   float wide = max(fwidth(across), 1e-6);
@@ -53,8 +51,7 @@ float lines(float angle) {
   return mix(0.7 * (1.0 - smoothstep(0.4, 1.2, pixels)), 0.14, smoothstep(0.2, 0.45, wide));
 }
 void main() {
-  for (int i = 0; i < ${MOST_HALF_SPACES}; i++)
-    if (i < cutCount && dot(cutPlanes[i].xyz, vAt) > cutPlanes[i].w + ${SLACK}) discard;
+  ${discardCutAway('vAt', SLACK)}
   float dark = vHatch.w;
   if (vHatch.x > -9.0) dark = max(dark, lines(vHatch.x));
   if (vHatch.y > -9.0) dark = max(dark, lines(vHatch.y));
@@ -81,21 +78,14 @@ void main() {
 
   /** The outline ends where another face cuts it. */
   private cutPen(): void {
-    const { planes, count } = this.cuts;
     this.pen.onBeforeCompile = (shader) => {
-      Object.assign(shader.uniforms, { cutPlanes: planes, cutCount: count });
+      Object.assign(shader.uniforms, this.cuts.uniforms);
       shader.vertexShader = shader.vertexShader
         .replace('void main() {', 'varying vec3 vAt;\nvoid main() {')
         .replace(/}\s*$/, 'vAt = (modelMatrix * vec4(position.y < 0.5 ? instanceStart : instanceEnd, 1.0)).xyz;\n}');
       shader.fragmentShader = shader.fragmentShader.replace(
         'void main() {',
-        `varying vec3 vAt;
-uniform vec4 cutPlanes[${MOST_HALF_SPACES}];
-uniform int cutCount;
-void main() {
-  for (int i = 0; i < ${MOST_HALF_SPACES}; i++)
-    if (i < cutCount && dot(cutPlanes[i].xyz, vAt) > cutPlanes[i].w + ${SLACK}) discard;
-`,
+        `varying vec3 vAt;\n${CUT_DECLARATIONS}\nvoid main() {\n${discardCutAway('vAt', SLACK)}`,
       );
     };
   }

@@ -16,7 +16,7 @@ import {
   type PerspectiveCamera,
   type Scene,
 } from 'three';
-import { boxAxes, boxFaces, turnAxis, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
+import { boxAxes, boxFaces, NO_CUTS, turnAxis, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
 import { boxCorner, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { inPlane, inSpace, planeFrame } from '@/core/section/plane';
@@ -45,7 +45,7 @@ export class CutFrames implements Feature {
   private readonly arrowParts = [new CylinderGeometry(2, 2, ARROW - 18, 8), new ConeGeometry(8, 18, 16)] as const;
   private readonly ring = new TorusGeometry(RING, 2, 6, 48);
   private handles: { handle: CutHandle; object: Group }[] = [];
-  private cuts: Cuts = { planes: [], box: null, whole: [] };
+  private cuts: Cuts = NO_CUTS;
   private isInHand = false;
 
   constructor(
@@ -74,7 +74,7 @@ export class CutFrames implements Feature {
     this.clear();
     for (const plane of this.cuts.planes) {
       if (!plane.isOn) continue;
-      if (plane.isFramed) this.addFrame(plane);
+      if (plane.isFramed) this.drawFrame(plane);
       if (!this.isInHand) continue;
       const at = this.onPlane(plane);
       this.addArrow({ part: 'arrow', plane, at, direction: plane.normal });
@@ -82,7 +82,7 @@ export class CutFrames implements Feature {
     }
     const { box } = this.cuts;
     if (!box?.isOn) return;
-    if (box.isFramed) this.addBox(box);
+    if (box.isFramed) this.drawEdges(box);
     if (this.isInHand)
       boxFaces(box).forEach(({ plane: { normal } }, face) => {
         const half = box.size[face >> 1]! / 2;
@@ -147,7 +147,7 @@ export class CutFrames implements Feature {
   }
 
   /** A rectangle in the plane that reaches a little beyond all models. */
-  private addFrame(plane: CutPlane): void {
+  private drawFrame(plane: CutPlane): void {
     const extent = this.extent();
     if (isEmptyBox(extent)) return;
     const frame = planeFrame(plane);
@@ -160,7 +160,7 @@ export class CutFrames implements Feature {
     this.group.add(new LineLoop(this.lineThrough(corners.map((corner) => inSpace(frame, corner))), this.line));
   }
 
-  private addBox({ middle, size, turn }: CutBox): void {
+  private drawEdges({ middle, size, turn }: CutBox): void {
     const axes = boxAxes(turn);
     const corner = (i: number) =>
       [0, 1, 2].map((k) =>

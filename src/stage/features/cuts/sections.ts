@@ -7,7 +7,7 @@ import type { RowCut } from '../../workers/cut-task';
 import type { WorkerPool } from '../../workers/worker-pool';
 import type { Feature } from '../feature';
 import { Cap, CapMaterials } from './caps';
-import { planeInModel } from './plane-in-model';
+import { planeInModel } from '../../surfaces/plane-in-model';
 
 /** A cut that has not changed for so long rests. */
 const REST_MS = 120;
@@ -18,7 +18,6 @@ export interface ExactCut {
   face: CutFace;
   /** In the frame of the plane as the model sees it. */
   cuts: readonly RowCut[];
-  plane: Plane;
 }
 
 /**
@@ -27,6 +26,8 @@ export interface ExactCut {
  */
 export class Sections implements Feature {
   private faces: readonly CutFace[] = [];
+  /** Exact sections that are there now; another list whenever they change. */
+  exact: readonly ExactCut[] = [];
   private readonly caps = new Map<string, { cap: Cap; exact: ExactCut }>();
   private readonly materials: CapMaterials;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -59,6 +60,7 @@ export class Sections implements Feature {
         cap.dispose();
         this.caps.delete(name);
       }
+    this.list();
     this.request();
   }
 
@@ -69,11 +71,6 @@ export class Sections implements Feature {
     if (this.faces.length === 0) return;
     this.clear();
     this.request();
-  }
-
-  /** Exact sections that are there now. */
-  get exact(): ExactCut[] {
-    return [...this.caps.values()].map(({ exact }) => exact);
   }
 
   /** Whether the sections of all faces are there. */
@@ -100,6 +97,11 @@ export class Sections implements Feature {
   private clear(): void {
     for (const { cap } of this.caps.values()) cap.dispose();
     this.caps.clear();
+    this.list();
+  }
+
+  private list(): void {
+    this.exact = [...this.caps.values()].map(({ exact }) => exact);
   }
 
   private request(): void {
@@ -129,7 +131,8 @@ export class Sections implements Feature {
     if (this.isDisposed || !this.models().includes(model)) return;
     if (generation !== this.generation || !this.isStill(face)) return this.request();
     const cap = new Cap(output, model.index, model.group, this.materials);
-    this.caps.set(name, { cap, exact: { model, face, cuts: output.cuts, plane } });
+    this.caps.set(name, { cap, exact: { model, face, cuts: output.cuts } });
+    this.list();
     this.events.onSection();
   }
 

@@ -1,16 +1,19 @@
 'use client';
 import { Text } from '@chakra-ui/react';
-import { useEffect, useState } from 'react';
+import { useMemo, useSyncExternalStore } from 'react';
+import type { Where } from '@/core/elements/element-set';
 import { rowsWhere } from '@/core/elements/match-elements';
-import type { ReviewSession } from '../../session';
+import type { ExactCut } from '@/stage/features/cuts/sections';
 import { useReview, useSession } from '../../session-context';
 
 /** Names that are listed of elements whose surfaces are open. */
 const MOST_NAMED = 3;
 
+const NOTHING: readonly ExactCut[] = [];
+
 interface Areas {
-  /** Square metres; null while the exact section is not there. */
-  all: number | null;
+  /** Square metres. */
+  all: number;
   /** Of what is selected; null where nothing of it is cut. */
   selected: number | null;
   /** Elements whose surfaces do not close. */
@@ -21,17 +24,13 @@ interface Areas {
 export function CutAreas({ plane }: { plane: string }) {
   const session = useSession();
   const selection = useReview((state) => state.view.selection);
-  const [areas, setAreas] = useState<Areas>({ all: null, selected: null, open: [] });
-  useEffect(() => {
-    const look = () =>
-      setAreas((before) => {
-        const now = areasOf(session, plane);
-        return JSON.stringify(now) === JSON.stringify(before) ? before : now;
-      });
-    look();
-    return session.onFrame(look);
-  }, [session, plane, selection]);
-  if (areas.all === null) return null;
+  const exact = useSyncExternalStore(
+    (changed) => session.onFrame(changed),
+    () => session.stage?.sections.exact ?? NOTHING,
+    () => NOTHING,
+  );
+  const areas = useMemo(() => areasOf(exact, plane, selection), [exact, plane, selection]);
+  if (!areas) return null;
   const { open } = areas;
   return (
     <Text fontSize="sm" color="softInk" aria-live="polite">
@@ -44,15 +43,15 @@ export function CutAreas({ plane }: { plane: string }) {
   );
 }
 
-function areasOf(session: ReviewSession, plane: string): Areas {
-  const { selection } = session.store.getState().view;
-  const sections = (session.stage?.sections.exact ?? []).filter(({ face }) => face.key === plane);
-  if (sections.length === 0) return { all: null, selected: null, open: [] };
+/** Null while the exact section is not there. */
+function areasOf(exact: readonly ExactCut[], plane: string, selection: readonly Where[]): Areas | null {
+  const sections = exact.filter(({ face }) => face.key === plane);
+  if (sections.length === 0) return null;
   let all = 0;
   let selected: number | null = null;
   const open: string[] = [];
   for (const { model, cuts } of sections) {
-    const chosen = new Set(selection.length > 0 ? rowsWhere(selection, model.elements) : []);
+    const chosen = new Set(rowsWhere(selection, model.elements));
     for (const { row, area, isClosed } of cuts) {
       all += area;
       if (chosen.has(row)) selected = (selected ?? 0) + area;

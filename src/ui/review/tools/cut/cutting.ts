@@ -1,5 +1,5 @@
-import { boxAbout, MOST_PLANES, planeAt, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
-import { setOf, withElements } from '@/core/elements/element-set';
+import { boxAbout, MOST_PLANES, NO_CUTS, planeAt, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
+import { withElements } from '@/core/elements/element-set';
 import { boxCentre, boxDiagonal, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { subtract, unit } from '@/core/math/vec3';
@@ -74,19 +74,18 @@ export class Cutting {
     if (pose) this.add(pose.target, unit(subtract(pose.position, pose.target)));
   }
 
-  /** A level plane above a floor; away is what lies above. @param elevation of the floor, metres */
-  aboveFloor(elevation: number, height = PLAN_HEIGHT): void {
+  /** A level plane above a floor; away is what lies above. @param elevation of the floor, metres @param height above it */
+  aboveFloor(elevation: number, height: number): void {
     const { stage } = this.session;
     if (!stage || isEmptyBox(stage.extent)) return;
     const [x, y] = boxCentre(stage.extent);
     this.add([x, y, elevation + height], [0, 0, 1]);
   }
 
-  /** A box around what is selected. Returns whether something is. */
-  boxAroundSelection(): boolean {
-    const { stage } = this.session;
-    const box = stage?.boxOf(this.session.store.getState().view.selection);
-    return this.boxAround(box);
+  /** A box around what is selected. */
+  boxAroundSelection(): void {
+    const { stage, store } = this.session;
+    if (stage) this.boxAround(stage.boxOf(store.getState().view.selection));
   }
 
   /** A box around a storey, from under its floor to under the ceiling. */
@@ -123,7 +122,7 @@ export class Cutting {
     const { selection } = this.session.store.getState().view;
     if (selection.length === 0) return;
     const { cuts } = this;
-    this.set({ ...cuts, whole: cuts.whole.length > 0 ? withElements(cuts.whole, selection) : setOf(selection) });
+    this.set({ ...cuts, whole: withElements(cuts.whole, selection) });
   }
 
   cutAll(): void {
@@ -131,7 +130,7 @@ export class Cutting {
   }
 
   removeAll(): void {
-    this.set({ planes: [], box: null, whole: [] });
+    this.set(NO_CUTS);
   }
 
   /** The storeys of all models from the lowest, each name once, where they stand in the project. */
@@ -143,15 +142,13 @@ export class Cutting {
     return [...levels].map(([name, elevation]) => ({ name, elevation })).sort((a, b) => a.elevation - b.elevation);
   }
 
-  private boxAround(box: Box3 | undefined): boolean {
-    if (!box || isEmptyBox(box)) return false;
-    this.changeBox(boxAbout(box, AROUND));
-    return true;
+  private boxAround(box: Box3): void {
+    if (!isEmptyBox(box)) this.changeBox(boxAbout(box, AROUND));
   }
 
   private add(point: Vec3, normal: Vec3): void {
     const { cuts } = this;
-    if (cuts.planes.length >= MOST_PLANES) return;
+    if (this.isFull) return;
     const id = freeId(cuts.planes);
     this.set({ ...cuts, planes: [...cuts.planes, planeAt(id, point, normal)] });
   }

@@ -1,4 +1,3 @@
-import type { Ray } from 'three';
 import { movedFace, movedPlane, turnedPlane, type Cuts } from '@/core/cut/cuts';
 import type { Vec3 } from '@/core/math/mat4';
 import { cross, dot, subtract, unit } from '@/core/math/vec3';
@@ -43,7 +42,7 @@ function applied(handle: CutHandle, cuts: Cuts, by: number): Cuts {
 }
 
 /** How far along a line a ray passes nearest to it, in metres; null where the two are as good as parallel. */
-export function wayAlong(at: Vec3, direction: Vec3): (ray: SpaceRay) => number | null {
+function wayAlong(at: Vec3, direction: Vec3): (ray: SpaceRay) => number | null {
   return ({ origin, direction: d }) => {
     const lean = dot(d, direction);
     const square = 1 - lean * lean;
@@ -64,13 +63,5 @@ function angleAbout(at: Vec3, axis: Vec3): (ray: SpaceRay) => number | null {
     if (far <= 0) return null;
     const from = subtract(origin.map((one, i) => one + direction[i]! * far) as Vec3, at);
     return Math.atan2(dot(from, y), dot(from, x));
-  };
-}
-
-/** A ray of the stage in project coordinates. @param zero of the stage */
-export function inProject({ origin, direction }: Ray, zero: Vec3): SpaceRay {
-  return {
-    origin: [origin.x + zero[0], origin.y + zero[1], origin.z + zero[2]],
-    direction: [direction.x, direction.y, direction.z],
   };
 }

@@ -2,7 +2,7 @@ import type { ReviewSession } from '../../session';
 import type { Tool } from '../tool';
 import { CutTray } from './cut-tray';
 import { Cutting } from './cutting';
-import { dragHandle, inProject } from './dragging';
+import { dragHandle } from './dragging';
 
 export const Tray = CutTray;
 
@@ -16,7 +16,10 @@ export const taker: Tool['taker'] = (session: ReviewSession) => {
       if (!stage || !handle) return null;
       return dragHandle(handle, press, {
         cuts: cutting.cuts,
-        rayAt: ({ x, y }) => inProject(stage.rig.ray(x, y), stage.frame.origin),
+        rayAt: ({ x, y }) => {
+          const { origin, direction } = stage.rig.ray(x, y);
+          return { origin: stage.frame.toProject(origin), direction: direction.toArray() };
+        },
         onMove: (cuts) => cutting.set(cuts, true),
         onEnd: (cuts) => cutting.set(cuts),
       });

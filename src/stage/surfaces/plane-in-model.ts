@@ -1,7 +1,7 @@
 import { Plane as ThreePlane, Vector3, type Box3 } from 'three';
 import type { Plane } from '@/core/section/plane';
-import type { CoordinateFrame } from '../../coordinate-frame';
-import type { StageModel } from '../../model/stage-model';
+import type { CoordinateFrame } from '../coordinate-frame';
+import type { StageModel } from '../model/stage-model';
 
 /** A plane in project coordinates as a model sees it in its own frame, and whether a box of that frame touches it. */
 export function planeInModel(
