@@ -1,12 +1,13 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Vec3 } from '@/core/math/mat4';
 import { IfcBuilder } from '@/demo/ifc/ifc-builder';
 import { palette } from '@/demo/library/palette';
 import { readModel } from '@/formats/read-model';
 import { distance } from './distance';
+import { listen } from './test-console';
 
 /** Corner and size, metres: two blocks apart along x, y and z; one that overlaps the first. */
 const BLOCKS: Record<string, [Vec3, Vec3]> = {
@@ -18,8 +19,7 @@ const BLOCKS: Record<string, [Vec3, Vec3]> = {
 let folder: string;
 let file: string;
 let guids: Record<string, string>;
-let printed: string[];
-let complaints: string[];
+const heard = listen();
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'yurta-distance-'));
   file = join(folder, 'blocks.ifc');
@@ -33,18 +33,11 @@ beforeAll(async () => {
   guids = Object.fromEntries(elements.name.map((name, row) => [name, elements.guid[row]!]));
 });
 afterAll(() => rm(folder, { recursive: true }));
-beforeEach(() => {
-  printed = [];
-  complaints = [];
-  vi.spyOn(console, 'log').mockImplementation((line: string) => void printed.push(line));
-  vi.spyOn(console, 'error').mockImplementation((line: string) => void complaints.push(line));
-});
-afterEach(() => vi.restoreAllMocks());
 
 describe('yurta distance', () => {
   it('prints the distance, its points and its components', async () => {
     expect(await distance([file], { from: guids.first!, to: guids.second!, json: true })).toBe(0);
-    const found = JSON.parse(printed[0]!) as { distance: number; a: Vec3; b: Vec3; components: Vec3 };
+    const found = JSON.parse(heard.printed[0]!) as { distance: number; a: Vec3; b: Vec3; components: Vec3 };
     // From corner to corner: 2, 3 and 6 metres, which is 7.
     expect(found.distance).toBeCloseTo(7, 5);
     const near = (point: Vec3, expected: Vec3) => point.forEach((one, axis) => expect(one).toBeCloseTo(expected[axis]!, 5)); // prettier-ignore
@@ -55,12 +48,12 @@ describe('yurta distance', () => {
 
   it('is nothing where elements overlap', async () => {
     expect(await distance([file], { from: guids.first!, to: guids.overlapping!, json: true })).toBe(0);
-    expect((JSON.parse(printed[0]!) as { distance: number }).distance).toBeCloseTo(0, 6);
+    expect((JSON.parse(heard.printed[0]!) as { distance: number }).distance).toBeCloseTo(0, 6);
   });
 
   it('says in one line which element or file there is not', async () => {
     expect(await distance([file], { from: guids.first!, to: 'nobody' })).toBe(2);
     expect(await distance([join(folder, 'nothing.ifc')], { from: 'a', to: 'b' })).toBe(2);
-    expect(complaints).toEqual([expect.stringContaining('“nobody”'), expect.stringContaining('does not exist')]);
+    expect(heard.complaints).toEqual([expect.stringContaining('“nobody”'), expect.stringContaining('does not exist')]);
   });
 });

@@ -1,13 +1,11 @@
-import { existsSync } from 'node:fs';
-import { basename } from 'node:path';
 import type { Vec3 } from '@/core/math/mat4';
 import { subtract } from '@/core/math/vec3';
 import type { TriangleMesh } from '@/core/section/crossing';
 import { ModelFileError } from '@/formats/model-file-error';
-import { readModel } from '@/formats/read-model';
 import { elementMeshes } from '@/publish/element-meshes';
 import { elementDistance, type Triangles } from '@/stage/workers/distance-task';
-import { gatherParts, withOneFile } from './model-parts';
+import { withOneLineErrors } from './one-line-errors';
+import { readModels } from './read-models';
 
 export interface DistanceOptions {
   /** Guids of the two elements, in any of the files. */
@@ -23,17 +21,13 @@ export interface DistanceOptions {
  * @returns the exit code: 0, or 2 if an element is not there or a file is wrong
  */
 export async function distance(files: string[], { from, to, json }: DistanceOptions): Promise<number> {
-  try {
+  return withOneLineErrors('distance', async () => {
     const found = new Map<string, TriangleMesh[]>();
-    for (const model of await gatherParts(files)) {
-      if (!existsSync(model.main)) throw new ModelFileError('empty', `“${model.main}” does not exist.`);
-      await withOneFile(model, async (path) => {
-        const read = await readModel(path, basename(model.main));
-        const meshes = elementMeshes(read);
-        read.elements.guid.forEach((guid, row) => {
-          if ((guid === from || guid === to) && !found.has(guid)) found.set(guid, meshes[row]!);
-        });
-      });
+    for await (const model of readModels(files)) {
+      const rows = [from, to].map((guid) => (found.has(guid) ? -1 : model.elements.guid.indexOf(guid)));
+      const placements = model.placements.filter(({ element }) => rows.includes(element));
+      const meshes = elementMeshes({ ...model, placements });
+      for (const row of rows) if (row >= 0) found.set(model.elements.guid[row]!, meshes[row]!);
     }
     const [one, other] = [from, to].map((guid) => {
       const meshes = found.get(guid);
@@ -42,12 +36,7 @@ export async function distance(files: string[], { from, to, json }: DistanceOpti
       return meshes;
     }) as [TriangleMesh[], TriangleMesh[]];
     print(measure(one, other), json === true);
-    return 0;
-  } catch (error) {
-    if (!(error instanceof ModelFileError)) throw error;
-    console.error(`yurta distance: ${error.message}`);
-    return 2;
-  }
+  });
 }
 
 interface Distance {

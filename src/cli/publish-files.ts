@@ -5,6 +5,7 @@ import { ModelFileError } from '@/formats/model-file-error';
 import { convert } from '@/publish/conversion/convert';
 import { config } from '@/server/config';
 import { gatherParts, withOneFile } from './model-parts';
+import { withOneLineErrors } from './one-line-errors';
 
 /**
  * `yurta publish FILE… --out DIR`: the publishing pipeline without a server. One model is written into DIR itself,
@@ -25,7 +26,7 @@ export async function publishFiles(
   for (const model of models) {
     const name = basename(model.main);
     const folder = models.length === 1 ? out : join(out, name.replace(/\.[^.]+$/, ''));
-    try {
+    const failed = await withOneLineErrors('publish', async () => {
       if (!existsSync(model.main)) throw new ModelFileError('empty', `“${model.main}” does not exist.`);
       if (existsSync(folder) && readdirSync(folder).length > 0)
         throw new ModelFileError('damaged', `The folder ${folder} is not empty; choose another for “${name}”.`);
@@ -55,15 +56,8 @@ export async function publishFiles(
           ? JSON.stringify(summary)
           : `${name}: ${report.counts.elements} elements, ${report.counts.elementsWithGeometry} with geometry, ${report.unread.length} not read, ${report.counts.triangles} triangles in ${report.counts.tiles} tiles, ${Math.round((tilesBrotli + indexBrotli + pictures) / 1024)} kB as sent`,
       );
-    } catch (error) {
-      if (!(error instanceof ModelFileError) && !isFileSystemError(error)) throw error;
-      console.error(`yurta publish: ${error.message}`);
-      code = 2;
-    }
+    });
+    code = Math.max(code, failed);
   }
   return code;
-}
-
-function isFileSystemError(error: unknown): error is NodeJS.ErrnoException {
-  return error instanceof Error && 'code' in error && typeof error.code === 'string' && /^E[A-Z]+$/.test(error.code);
 }

@@ -2,8 +2,9 @@ import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import DxfParser from 'dxf-parser';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { section } from './section';
+import { listen } from './test-console';
 
 /** Two blocks and an open sheet as OBJ, which has Y up. */
 const OBJ = ['o Outer', ...box(0, [0, 0, 0], [4, 3, 2.5]), 'o Small', ...box(8, [10, 0, 0], [1, 1, 2.5]), 'o Sheet', 'v 20 0 0', 'v 22 0 0', 'v 22 2 0', 'v 20 2 0', 'f 17 18 19 20']; // prettier-ignore
@@ -27,26 +28,18 @@ interface Printed {
 
 let folder: string;
 let file: string;
-let printed: string[];
-let complaints: string[];
+const heard = listen();
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'yurta-section-'));
   file = join(folder, 'walls.obj');
   await writeFile(file, OBJ.join('\n'));
 });
 afterAll(() => rm(folder, { recursive: true }));
-beforeEach(() => {
-  printed = [];
-  complaints = [];
-  vi.spyOn(console, 'log').mockImplementation((line: string) => void printed.push(line));
-  vi.spyOn(console, 'error').mockImplementation((line: string) => void complaints.push(line));
-});
-afterEach(() => vi.restoreAllMocks());
 
 describe('yurta section', () => {
   it('prints areas, loops and open lines of several planes', async () => {
     expect(await section([file], { plane: ['0,0,1,1', '2,0,0,4'], json: true, scale: '100' })).toBe(0);
-    const [level, upright] = (JSON.parse(printed[0]!) as Printed).planes;
+    const [level, upright] = (JSON.parse(heard.printed[0]!) as Printed).planes;
     expect(level!.plane).toEqual([0, 0, 1, 1]);
     expect(level!.area).toBeCloseTo(13, 6);
     const named = (name: string) => level!.elements.find((element) => element.name === name)!;
@@ -89,7 +82,7 @@ describe('yurta section', () => {
     ['a,0,1,2', 'is no plane'],
   ])('refuses the plane %s', async (plane, reason) => {
     expect(await section([file], { plane: [plane], scale: '100' })).toBe(2);
-    expect(complaints).toEqual([expect.stringContaining(reason)]);
+    expect(heard.complaints).toEqual([expect.stringContaining(reason)]);
   });
 
   it('refuses files that there are not, or that are none', async () => {
@@ -99,7 +92,7 @@ describe('yurta section', () => {
     expect(await section([wrong], { plane: ['0,0,1,1'], scale: '100' })).toBe(2);
     expect(await section([file], { plane: [], scale: '100' })).toBe(2);
     expect(await section([file], { plane: ['0,0,1,1'], scale: 'half' })).toBe(2);
-    expect(complaints).toHaveLength(4);
-    for (const line of complaints) expect(line.split('\n')).toHaveLength(1);
+    expect(heard.complaints).toHaveLength(4);
+    for (const line of heard.complaints) expect(line.split('\n')).toHaveLength(1);
   });
 });

@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { format } from 'date-fns';
@@ -7,10 +6,11 @@ import { ROOM_CATEGORY } from '@/core/elements/element-flags';
 import type { Path } from '@/core/section/path';
 import { inSpace, planeFrame, planeOf, type Plane } from '@/core/section/plane';
 import { cutElement } from '@/core/section/section';
+import type { BuildingModel } from '@/formats/building-model';
 import { ModelFileError } from '@/formats/model-file-error';
-import { readModel } from '@/formats/read-model';
 import { elementMeshes } from '@/publish/element-meshes';
-import { gatherParts, withOneFile } from './model-parts';
+import { withOneLineErrors } from './one-line-errors';
+import { readModels } from './read-models';
 
 export interface SectionOptions {
   /** `nx,ny,nz,d` each: the points x with n · x = d, metres, project coordinates, Z up. */
@@ -29,24 +29,16 @@ export interface SectionOptions {
  * @returns the exit code: 0, or 2 if a plane or a file is wrong
  */
 export async function section(files: string[], options: SectionOptions): Promise<number> {
-  try {
+  return withOneLineErrors('section', async () => {
     const planes = options.plane.map(readPlane);
     if (planes.length === 0) throw new ModelFileError('damaged', '--plane is missing: nx,ny,nz,d.');
     const scale = Number(options.scale);
     if (!(scale >= 1 && scale <= 100_000)) throw new ModelFileError('damaged', '--scale takes a number such as 100.');
     const drawings = planes.map((plane): Drawing => ({ plane, elements: [] }));
-    for (const model of await gatherParts(files)) {
-      if (!existsSync(model.main)) throw new ModelFileError('empty', `“${model.main}” does not exist.`);
-      for (const [i, elements] of (await withOneFile(model, (path) => cutFile(path, model.main, planes))).entries())
-        drawings[i]!.elements.push(...elements);
-    }
+    for await (const model of readModels(files))
+      for (const [i, elements] of cutModel(model, planes).entries()) drawings[i]!.elements.push(...elements);
     await write(drawings, files, scale, options);
-    return 0;
-  } catch (error) {
-    if (!(error instanceof ModelFileError) && !isFileSystemError(error)) throw error;
-    console.error(`yurta section: ${error.message}`);
-    return 2;
-  }
+  });
 }
 
 function readPlane(text: string): Plane {
@@ -57,8 +49,7 @@ function readPlane(text: string): Plane {
   return plane;
 }
 
-async function cutFile(path: string, main: string, planes: readonly Plane[]): Promise<DrawnElement[][]> {
-  const model = await readModel(path, basename(main));
+function cutModel(model: BuildingModel, planes: readonly Plane[]): DrawnElement[][] {
   const meshes = elementMeshes(model);
   const { guid, name, category, material } = model.elements;
   return planes.map((plane) =>
@@ -113,8 +104,4 @@ function asJson(drawing: Drawing) {
       lines: lines.map(inThree),
     })),
   };
-}
-
-function isFileSystemError(error: unknown): error is NodeJS.ErrnoException {
-  return error instanceof Error && 'code' in error && typeof error.code === 'string' && /^E[A-Z]+$/.test(error.code);
 }

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { NODES } from '../../playwright.config';
-import { expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
+import { endMeeting, expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
 
 test('a meeting over two nodes: follow, wander, point, say, pass the lead, minutes', async ({ page, browser }) => {
   test.setTimeout(240_000);
@@ -87,9 +87,7 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await guest.context().close();
 
   // End; the minutes hold what happened; the code opens nothing any more.
-  await page.getByRole('button', { name: /here$/ }).click();
-  await page.getByRole('button', { name: 'End the meeting' }).click();
-  await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
+  await endMeeting(page);
   await page.goto(`/projects/${project}/follow-up`);
   await expect(page.getByRole('heading', { name: 'Council evening' })).toBeVisible();
   await expect(page.getByText('We lower it to 600 mm.')).toBeVisible();

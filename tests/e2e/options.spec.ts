@@ -1,5 +1,14 @@
 import { expect, test } from '@playwright/test';
-import { expectNoViolations, guestByCode, modelArrived, openLibrary, signIn, stage, startMeeting } from './steps';
+import {
+  endMeeting,
+  expectNoViolations,
+  guestByCode,
+  modelArrived,
+  openLibrary,
+  signIn,
+  stage,
+  startMeeting,
+} from './steps';
 import { NODES } from '../../playwright.config';
 
 test('the lead switches between two roofs, a guest sees it, and a viewpoint remembers it', async ({
@@ -29,9 +38,7 @@ test('the lead switches between two roofs, a guest sees it, and a viewpoint reme
   await expect(guest.getByRole('radio', { name: 'Vaulted' })).toBeChecked();
   await guest.context().close();
   await page.getByRole('button', { name: 'Delete The vault' }).click();
-  await page.getByRole('button', { name: /here$/ }).click();
-  await page.getByRole('button', { name: 'End the meeting' }).click();
-  await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
+  await endMeeting(page);
 });
 
 test('a link fixes the roof, and a model is placed by hand and comes back', async ({ page, browser }) => {

@@ -1,12 +1,12 @@
 import { expect, test, type Page } from '@playwright/test';
 import { NODES } from '../../playwright.config';
-import { expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
+import { endMeeting, expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
 
 const tray = (page: Page) => page.getByRole('group', { name: 'Cut', exact: true });
 /** What the tray of Cut says to those who do not see the picture. */
 const said = (page: Page) => tray(page).getByRole('status');
 
-test('the lead cuts, drags and slices; a guest on another node sees the same; undo and viewpoints hold it', async ({
+test('the lead cuts, flips and slices; a guest on another node sees the same; undo and viewpoints hold it', async ({
   page,
   browser,
 }) => {
@@ -61,7 +61,5 @@ test('the lead cuts, drags and slices; a guest on another node sees the same; un
   await expect(said(guest)).toContainText('Cut to a box of');
 
   await guest.context().close();
-  await page.getByRole('button', { name: /here$/ }).click();
-  await page.getByRole('button', { name: 'End the meeting' }).click();
-  await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
+  await endMeeting(page);
 });

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { NODES } from '../../playwright.config';
-import { expectNoViolations, guestByCode, openLibrary, signIn, startMeeting } from './steps';
+import { endMeeting, expectNoViolations, guestByCode, openLibrary, signIn, startMeeting } from './steps';
 
 /** What the tray of Show says to those who do not see the picture. */
 const said = (page: Page) => page.getByRole('group', { name: 'Show', exact: true }).getByRole('status');
@@ -55,9 +55,7 @@ test('the lead hides, fades and spreads; a guest on another node sees the same, 
   await expect(said(guest)).toContainText('Spread storey by storey, 35 %.');
 
   await guest.context().close();
-  await page.getByRole('button', { name: /here$/ }).click();
-  await page.getByRole('button', { name: 'End the meeting' }).click();
-  await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
+  await endMeeting(page);
 });
 
 test('a form says at its field what is missing, in our words', async ({ page }) => {

@@ -68,6 +68,13 @@ export async function startMeeting(page: Page, title: string): Promise<string> {
   return code;
 }
 
+/** Ends the meeting for everyone. */
+export async function endMeeting(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /here$/ }).click();
+  await page.getByRole('button', { name: 'End the meeting' }).click();
+  await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
+}
+
 /** A guest in a browser of their own, in a running meeting, with the model on screen. */
 export async function guestByCode(browser: Browser, code: string, name: string, origin: string): Promise<Page> {
   const page = await (

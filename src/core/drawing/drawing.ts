@@ -44,6 +44,19 @@ export function drawingArea({ elements }: Drawing): number {
   return elements.reduce((sum, { area }) => sum + area, 0);
 }
 
+/** Pen widths on paper, millimetres: after ISO 128-2, the cut heavier than its hatch. */
+export const PENS = { cut: 0.5, open: 0.25, bar: 0.35, hatch: 0.13 };
+
+/** The ground of a hatch as grey, 0 black to 255 white. @param tone 0 paper, 1 ink */
+export function groundGrey(tone: number): number {
+  return Math.round(255 - tone * 217);
+}
+
+/** What stands under a drawing, in its order. */
+export function titleWords({ title, revision, date }: DrawingTitle, scale: number): string[] {
+  return [title, ...(revision ? [revision] : []), date, `1:${scale}`];
+}
+
 /** A length for a scale bar: a round number of metres, about a fifth of the width. */
 export function scaleBarLength(width: number): number {
   const raw = Math.max(width / 5, 1e-3);

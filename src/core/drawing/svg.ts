@@ -1,14 +1,19 @@
 import { hatchOf } from '../section/hatch';
 import type { Path } from '../section/path';
-import { drawingBounds, scaleBarLength, type Drawing, type DrawingTitle } from './drawing';
+import {
+  drawingBounds,
+  groundGrey,
+  PENS,
+  scaleBarLength,
+  titleWords,
+  type Drawing,
+  type DrawingTitle,
+} from './drawing';
 import { hatchLines } from './hatch-lines';
 
 /** Millimetres on paper: around the drawing, and for the title under it. */
 const MARGIN = 10;
 const TITLE = 18;
-/** Pen widths, millimetres: after ISO 128-2, the cut heavier than its hatch. */
-const PEN = { cut: 0.5, open: 0.25, hatch: 0.13 };
-
 /** A drawing as SVG at a true scale: user units are millimetres on paper. @param scale 100 for 1:100 */
 export function drawingSvg(drawing: Drawing, title: DrawingTitle, scale: number): string {
   const bounds = drawingBounds(drawing) ?? [0, 0, 1, 1];
@@ -28,9 +33,9 @@ export function drawingSvg(drawing: Drawing, title: DrawingTitle, scale: number)
       `<g data-guid="${escape(guid)}" data-category="${escape(category)}" data-material="${escape(material)}">`,
       `<title>${escape(name)}</title>`,
       fill &&
-        `<path d="${fill}" fill="${tone(hatch.tone)}" fill-rule="evenodd" stroke="#26231f" stroke-width="${PEN.cut}" stroke-linejoin="round"/>`,
-      strokesPath && `<path d="${strokesPath}" fill="none" stroke="#26231f" stroke-width="${PEN.hatch}"/>`,
-      open && `<path d="${open}" fill="none" stroke="#26231f" stroke-width="${PEN.open}"/>`,
+        `<path d="${fill}" fill="${grey(hatch.tone)}" fill-rule="evenodd" stroke="#26231f" stroke-width="${PENS.cut}" stroke-linejoin="round"/>`,
+      strokesPath && `<path d="${strokesPath}" fill="none" stroke="#26231f" stroke-width="${PENS.hatch}"/>`,
+      open && `<path d="${open}" fill="none" stroke="#26231f" stroke-width="${PENS.open}"/>`,
       '</g>',
     ]
       .filter(Boolean)
@@ -38,11 +43,11 @@ export function drawingSvg(drawing: Drawing, title: DrawingTitle, scale: number)
   });
   const bar = scaleBarLength(bounds[2] - bounds[0]);
   const base = height - MARGIN;
-  const words = [title.title, title.revision, title.date, `1:${scale}`].filter(Boolean).join('   ');
+  const words = titleWords(title, scale).join('   ');
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}">
 <rect width="100%" height="100%" fill="#fff"/>
 ${parts.join('\n')}
-<g stroke="#26231f" stroke-width="0.35"><path d="M${MARGIN} ${base - 6}v-2m0 1h${round(bar * mm)}m0 -1v2" fill="none"/></g>
+<g stroke="#26231f" stroke-width="${PENS.bar}"><path d="M${MARGIN} ${base - 6}v-2m0 1h${round(bar * mm)}m0 -1v2" fill="none"/></g>
 <g font-family="sans-serif" font-size="3" fill="#26231f"><text x="${round(MARGIN + bar * mm + 2)}" y="${base - 6}">${bar} m</text><text x="${MARGIN}" y="${base}">${escape(words)}</text></g>
 </svg>
 `;
@@ -59,8 +64,8 @@ function round(value: number): number {
   return Math.round(value * 100) / 100;
 }
 
-function tone(dark: number): string {
-  const part = Math.round(255 - dark * 217);
+function grey(tone: number): string {
+  const part = groundGrey(tone);
   return `rgb(${part},${part},${part})`;
 }
 

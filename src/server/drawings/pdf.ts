@@ -1,5 +1,13 @@
 import PDFDocument from 'pdfkit';
-import { drawingBounds, scaleBarLength, type Drawing, type DrawingTitle } from '@/core/drawing/drawing';
+import {
+  drawingBounds,
+  groundGrey,
+  PENS,
+  scaleBarLength,
+  titleWords,
+  type Drawing,
+  type DrawingTitle,
+} from '@/core/drawing/drawing';
 import { hatchLines } from '@/core/drawing/hatch-lines';
 import { hatchOf } from '@/core/section/hatch';
 import type { Path } from '@/core/section/path';
@@ -47,7 +55,7 @@ export async function drawingPdf(drawing: Drawing, title: DrawingTitle, scale: n
   };
   for (const { category, material, regions, lines } of drawing.elements) {
     const hatch = hatchOf(material, category);
-    const grey = Math.round(255 - hatch.tone * 217);
+    const grey = groundGrey(hatch.tone);
     for (const region of regions) {
       for (const path of [region.border, ...region.holes]) trace(path, true);
       pdf.fillColor([grey, grey, grey]).fill('even-odd');
@@ -55,12 +63,12 @@ export async function drawingPdf(drawing: Drawing, title: DrawingTitle, scale: n
       for (const [x1, y1, x2, y2] of strokes) pdf.moveTo(x(x1), y(y1)).lineTo(x(x2), y(y2));
       if (strokes.length > 0)
         pdf
-          .lineWidth(0.13 * MM)
+          .lineWidth(PENS.hatch * MM)
           .strokeColor('#26231f')
           .stroke();
       for (const path of [region.border, ...region.holes]) trace(path, true);
       pdf
-        .lineWidth(0.5 * MM)
+        .lineWidth(PENS.cut * MM)
         .lineJoin('round')
         .strokeColor('#26231f')
         .stroke();
@@ -68,7 +76,7 @@ export async function drawingPdf(drawing: Drawing, title: DrawingTitle, scale: n
     for (const line of lines) trace(line, false);
     if (lines.length > 0)
       pdf
-        .lineWidth(0.25 * MM)
+        .lineWidth(PENS.open * MM)
         .strokeColor('#26231f')
         .stroke();
   }
@@ -82,12 +90,12 @@ export async function drawingPdf(drawing: Drawing, title: DrawingTitle, scale: n
     .lineTo(left + bar * mm * MM, base - 18);
   pdf.moveTo(left + bar * mm * MM, base - 16).lineTo(left + bar * mm * MM, base - 20);
   pdf
-    .lineWidth(0.35 * MM)
+    .lineWidth(PENS.bar * MM)
     .strokeColor('#26231f')
     .stroke();
   pdf.fillColor('#26231f').fontSize(9);
   pdf.text(`${bar} m`, left + bar * mm * MM + 6, base - 22, { lineBreak: false });
-  const words = [title.title, title.revision, title.date, `1:${scale}`].filter(Boolean).join('    ');
+  const words = titleWords(title, scale).join('    ');
   pdf.text(words, left, base - 10, { lineBreak: false });
   pdf.end();
   return whole;

@@ -4,10 +4,10 @@ import { FlipHorizontal2, Square, SquareDashed, X } from 'lucide-react';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { facedPlane, facing, flippedPlane, movedPlane, type CutBox, type CutPlane } from '@/core/cut/cuts';
 import { describeSet } from '@/core/elements/describe-set';
-import { describeView } from '@/core/view/view-state';
-import { Card, IconButton, QuietButton } from '../../../controls';
+import { IconButton } from '../../../controls';
 import { Toggle } from '../../../toggle';
 import { useReview, useSession } from '../../session-context';
+import { TrayAct, TrayCard } from '../tray';
 import { CutAreas } from './cut-areas';
 import { Cutting, PLAN_HEIGHT } from './cutting';
 import { NumberField } from './number-field';
@@ -30,14 +30,7 @@ export function CutTray() {
     return () => session.stage?.takeCuts(false);
   }, [session]);
   return (
-    <Card
-      p="4"
-      w={{ base: 'min(360px, calc(100vw - 16px))', md: '300px' }}
-      maxH={{ base: '42dvh', md: 'calc(100dvh - 360px)' }}
-      overflowY="auto"
-      role="group"
-      aria-label="Cut"
-    >
+    <TrayCard label="Cut" width="300px">
       {planes.map((plane, i) => (
         <PlaneCard key={plane.id} plane={plane} label={`Plane ${i + 1}`} cutting={cutting} />
       ))}
@@ -45,10 +38,10 @@ export function CutTray() {
       {hasCuts ? (
         <Section>
           <Flex gap="2" wrap="wrap" align="center">
-            <Act disabled={!hasSelection} onClick={() => cutting.keepWhole()}>
+            <TrayAct disabled={!hasSelection} onClick={() => cutting.keepWhole()}>
               Keep the selected whole
-            </Act>
-            <Act onClick={() => cutting.removeAll()}>Remove all</Act>
+            </TrayAct>
+            <TrayAct onClick={() => cutting.removeAll()}>Remove all</TrayAct>
           </Flex>
           {whole.length > 0 ? (
             <Flex align="center">
@@ -66,23 +59,23 @@ export function CutTray() {
         {hasCuts ? 'Cut once more' : 'Cut'}
       </Text>
       <Flex gap="2" wrap="wrap">
-        <Act
+        <TrayAct
           pressed={picking === 'face'}
           disabled={cutting.isFull}
           onClick={() => session.store.setState({ picking: picking === 'face' ? null : 'face' })}
         >
           On a face
-        </Act>
-        <Act disabled={cutting.isFull} onClick={() => cutting.acrossPicture()}>
+        </TrayAct>
+        <TrayAct disabled={cutting.isFull} onClick={() => cutting.acrossPicture()}>
           Across the picture
-        </Act>
+        </TrayAct>
         {(['x', 'y', 'z'] as const).map((axis, i) => (
-          <Act key={axis} disabled={cutting.isFull} onClick={() => cutting.acrossAxis(i as 0 | 1 | 2)}>
+          <TrayAct key={axis} disabled={cutting.isFull} onClick={() => cutting.acrossAxis(i as 0 | 1 | 2)}>
             <Box as="span" srOnly>
               Across{' '}
             </Box>
             {axis}
-          </Act>
+          </TrayAct>
         ))}
       </Flex>
       {picking === 'face' ? (
@@ -92,15 +85,12 @@ export function CutTray() {
       ) : null}
       <Storeys cutting={cutting} />
       <Flex gap="2" wrap="wrap" mt="2">
-        <Act disabled={!hasSelection} onClick={() => cutting.boxAroundSelection()}>
+        <TrayAct disabled={!hasSelection} onClick={() => cutting.boxAroundSelection()}>
           Box around the selected
-        </Act>
-        <Act onClick={() => cutting.boxAroundSeen()}>Box around what is seen</Act>
+        </TrayAct>
+        <TrayAct onClick={() => cutting.boxAroundSeen()}>Box around what is seen</TrayAct>
       </Flex>
-      <Text srOnly role="status">
-        {describeView(view, session.names) || 'Everything shows.'}
-      </Text>
-    </Card>
+    </TrayCard>
   );
 }
 
@@ -133,10 +123,10 @@ function Storeys({ cutting }: { cutting: Cutting }) {
         <NumberField label="Height" unit="m" value={height} onCommit={setHeight} />
       </Flex>
       <Flex gap="2" mt="2" wrap="wrap">
-        <Act disabled={cutting.isFull} onClick={() => cutting.aboveFloor(storeys[at]!.elevation, height)}>
+        <TrayAct disabled={cutting.isFull} onClick={() => cutting.aboveFloor(storeys[at]!.elevation, height)}>
           Level
-        </Act>
-        <Act onClick={() => cutting.boxAroundStorey(storeys, at)}>Box around the storey</Act>
+        </TrayAct>
+        <TrayAct onClick={() => cutting.boxAroundStorey(storeys, at)}>Box around the storey</TrayAct>
       </Flex>
     </Box>
   );
@@ -271,27 +261,5 @@ function Section({ label, children }: { label?: string; children: ReactNode }) {
     <Box pb="2" mb="2" borderBottomWidth="1px" borderColor="seam" role={label ? 'group' : undefined} aria-label={label}>
       {children}
     </Box>
-  );
-}
-
-interface ActProps {
-  onClick: () => void;
-  disabled?: boolean;
-  pressed?: boolean;
-  children: ReactNode;
-}
-
-function Act({ onClick, disabled, pressed, children }: ActProps) {
-  return (
-    <QuietButton
-      px="3"
-      fontSize="sm"
-      disabled={disabled}
-      aria-pressed={pressed}
-      bg={pressed ? 'felt' : undefined}
-      onClick={onClick}
-    >
-      {children}
-    </QuietButton>
   );
 }

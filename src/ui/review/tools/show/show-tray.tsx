@@ -6,9 +6,9 @@ import { describeSet, describeWheres } from '@/core/elements/describe-set';
 import { ALL_ELEMENTS, setOf, withoutElements } from '@/core/elements/element-set';
 import { CLEAREST } from '@/core/view/fades';
 import { SPREADS, type Spread } from '@/core/view/spread';
-import { describeView } from '@/core/view/view-state';
-import { Card, IconButton, QuietButton } from '../../../controls';
+import { IconButton } from '../../../controls';
 import { useReview, useSession } from '../../session-context';
+import { TrayAct, TrayCard } from '../tray';
 
 const FIRST_FADE = 0.75;
 const FIRST_SPREAD = 0.35;
@@ -19,20 +19,12 @@ export function ShowTray() {
   const session = useSession();
   const selection = useReview((state) => state.view.selection);
   const fades = useReview((state) => state.view.fades);
-  const view = useReview((state) => state.view);
   useReview((state) => state.loaded);
   const { names } = session;
   const count = session.stage?.count(selection) ?? 0;
   const nothing = count === 0;
   return (
-    <Card
-      p="4"
-      w={{ base: 'min(360px, calc(100vw - 16px))', md: '280px' }}
-      maxH={{ base: '42dvh', md: 'calc(100dvh - 360px)' }}
-      overflowY="auto"
-      role="group"
-      aria-label="Show"
-    >
+    <TrayCard label="Show" width="280px">
       <Text fontSize="sm" mb="2" wordBreak="break-word">
         {nothing ? (
           <Box as="span" color="softInk">
@@ -43,19 +35,22 @@ export function ShowTray() {
         )}
       </Text>
       <Flex gap="2" wrap="wrap">
-        <Act disabled={nothing} onClick={() => session.view.hide(selection)}>
+        <TrayAct disabled={nothing} onClick={() => session.view.hide(selection)}>
           Hide
-        </Act>
-        <Act disabled={nothing} onClick={() => session.view.showOnly(selection)}>
+        </TrayAct>
+        <TrayAct disabled={nothing} onClick={() => session.view.showOnly(selection)}>
           Show only
-        </Act>
-        <Act disabled={nothing} onClick={() => session.view.fade(setOf(selection), FIRST_FADE)}>
+        </TrayAct>
+        <TrayAct disabled={nothing} onClick={() => session.view.fade(setOf(selection), FIRST_FADE)}>
           Fade
-        </Act>
-        <Act disabled={nothing} onClick={() => session.view.fade(withoutElements(ALL_ELEMENTS, selection), FIRST_FADE)}>
+        </TrayAct>
+        <TrayAct
+          disabled={nothing}
+          onClick={() => session.view.fade(withoutElements(ALL_ELEMENTS, selection), FIRST_FADE)}
+        >
           Fade the rest
-        </Act>
-        <Act onClick={() => session.view.showAll()}>Show all</Act>
+        </TrayAct>
+        <TrayAct onClick={() => session.view.showAll()}>Show all</TrayAct>
       </Flex>
       {fades.length > 0 ? (
         <Section title="Faded">
@@ -84,10 +79,7 @@ export function ShowTray() {
         </Section>
       ) : null}
       <SpreadSection />
-      <Text srOnly role="status">
-        {describeView(view, names) || 'Everything shows.'}
-      </Text>
-    </Card>
+    </TrayCard>
   );
 }
 
@@ -152,14 +144,6 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
       </Text>
       {children}
     </Box>
-  );
-}
-
-function Act({ onClick, disabled, children }: { onClick: () => void; disabled?: boolean; children: ReactNode }) {
-  return (
-    <QuietButton px="3" fontSize="sm" disabled={disabled} onClick={onClick}>
-      {children}
-    </QuietButton>
   );
 }
 
