@@ -9,6 +9,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
+import type { SnapKind } from '@/core/snap/choose-snap';
 import { spreadGroups, spreadOffsets } from '@/core/spread/spread-offsets';
 import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
@@ -22,6 +23,7 @@ import { Sections } from './features/cuts/sections';
 import { Figure } from './features/figure';
 import { Leaders, type Leader } from './features/leaders';
 import { Light } from './features/light';
+import { Measures, type Mark } from './features/measures/measures';
 import { Models } from './features/models';
 import { Outline } from './features/outline';
 import { FrameLoop } from './frame-loop';
@@ -29,6 +31,8 @@ import { CutUniforms } from './materials/cut-uniforms';
 import { PointerArbiter } from './input/pointer-arbiter';
 import type { Press } from './input/pointer-taker';
 import type { StageModel } from './model/stage-model';
+import { MeasuredSurfaces } from './surfaces/measured-surfaces';
+import { Snapping, type PlaceAt } from './surfaces/snapping';
 import { Surfaces } from './surfaces/surfaces';
 import { WorkerPool } from './workers/worker-pool';
 
@@ -51,7 +55,7 @@ export interface StageEvents {
 }
 
 /** The parts of the view that the stage shows; the camera is the rig's. */
-export type StageView = ElementView & Pick<ViewState, 'spread'>;
+export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures'>;
 
 /** What changes which elements a section is made of. */
 const IN_SECTIONS = ['visibility', 'options', 'fades'] as const;
@@ -81,6 +85,10 @@ export class Stage {
   private readonly leaders: Leaders;
   readonly sections: Sections;
   private readonly cutFrames: CutFrames;
+  readonly measures: Measures;
+  /** What can be measured from a single place. */
+  readonly measured: MeasuredSurfaces;
+  private readonly snapping: Snapping;
   private readonly cuts = new CutUniforms();
   private readonly depth: DepthRange;
   private view: StageView = INITIAL_VIEW;
@@ -89,6 +97,7 @@ export class Stage {
   private fixedOptions: OptionChoice = {};
   private facts: (model: string) => ModelElements['facts'] = () => undefined;
   private isBusy = false;
+  private stillPicture: HTMLCanvasElement | null = null;
   private readonly observer: ResizeObserver;
 
   constructor(
@@ -134,6 +143,13 @@ export class Stage {
     });
     this.depth = new DepthRange(this.rig, this.models);
     this.surfaces = new Surfaces(() => this.models.loaded, this.frame, this.pool);
+    this.snapping = new Snapping(this.surfaces, () => this.models.loaded, this.frame, this.sections);
+    this.measured = new MeasuredSurfaces(this.surfaces, this.frame, (ref) => this.snapping.featuresOf(ref));
+    this.measures = new Measures(element, this.frame, {
+      camera: () => this.rig.camera,
+      drawn: () => this.still(),
+      isBehind: (point) => this.isCovered(point),
+    });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.resize();
@@ -175,6 +191,8 @@ export class Stage {
       this.sections.show(this.view.cuts);
       this.cutFrames.show(this.view.cuts);
     }
+    if (isCutAnew || isSpreadAnew || changed('measures'))
+      this.measures.show(this.view.measures, this.view.cuts, this.view.spread !== null);
     if (isSpreadAnew || isWholeAnew || IN_SECTIONS.some(changed)) this.sections.invalidate();
     if (areElementsAnew || isSpreadAnew || isCutAnew) this.changed();
   }
@@ -224,6 +242,26 @@ export class Stage {
   cutHandleAt({ x, y, kind }: Press): CutHandle | null {
     const bounds = this.element.getBoundingClientRect();
     return this.cutFrames.handleAt(x - bounds.left, y - bounds.top, kind, (at) => this.onScreen(at));
+  }
+
+  /**
+   * What is meant under a client position; null where nothing is.
+   *
+   * @param reach pixels within which something is meant @param from the place before
+   */
+  placeAt(x: number, y: number, kinds: ReadonlySet<SnapKind>, reach: number, from: Vec3 | null): PlaceAt | null {
+    const { camera } = this.rig;
+    const perPixel = (2 * Math.tan((camera.fov * Math.PI) / 360)) / Math.max(1, this.element.clientHeight);
+    const ray = this.rig.ray(x, y);
+    // A pixel is as wide as it is far before the camera, not along the line of sight.
+    const lean = camera.getWorldDirection(new Vector3()).dot(ray.direction);
+    return this.snapping.at({ ray, metresPerPixel: (along) => along * lean * perPixel, kinds, reach, from });
+  }
+
+  /** Marks a place that somebody points at, or no place. */
+  showMark(mark: Mark | null): void {
+    if (!mark?.isCovered) this.stillPicture = null;
+    this.measures.showMark(mark);
   }
 
   /** Draws the edges of a box in project coordinates, or takes them away. */
@@ -322,7 +360,9 @@ export class Stage {
     const source = this.renderer.domElement;
     const height = Math.round((width * source.height) / source.width);
     const canvas = new OffscreenCanvas(width, height);
-    canvas.getContext('2d')!.drawImage(source, 0, 0, width, height);
+    const context = canvas.getContext('2d')!;
+    context.drawImage(source, 0, 0, width, height);
+    this.measures.paintInto(context, width / this.element.clientWidth);
     return canvas;
   }
 
@@ -344,11 +384,24 @@ export class Stage {
       this.leaders,
       this.sections,
       this.cutFrames,
+      this.measures,
     ])
       feature.dispose();
     this.pool.dispose();
     this.renderer.dispose();
     this.renderer.domElement.remove();
+  }
+
+  /** A copy of the picture, which stays while a finger is down: what draws in WebGL forgets it after the frame. */
+  private still(): HTMLCanvasElement {
+    if (!this.stillPicture) {
+      const source = this.renderer.domElement;
+      const canvas = Object.assign(document.createElement('canvas'), { width: source.width, height: source.height });
+      this.renderer.render(this.scene, this.rig.camera);
+      canvas.getContext('2d')!.drawImage(source, 0, 0);
+      this.stillPicture = canvas;
+    }
+    return this.stillPicture;
   }
 
   private onScreen(at: Vector3): { x: number; y: number } | null {
@@ -434,6 +487,7 @@ export class Stage {
     this.applyElements();
     this.applySpread();
     this.sections.invalidate();
+    this.snapping.invalidate();
     this.cutFrames.rebuild();
     this.changed();
   }
@@ -466,6 +520,7 @@ export class Stage {
   private draw(): void {
     this.cutFrames.fit(this.rig.camera, this.element.clientHeight);
     this.renderer.render(this.scene, this.rig.camera);
+    this.measures.paint();
     this.events.onFrame?.();
   }
 
@@ -475,6 +530,7 @@ export class Stage {
     this.renderer.setSize(clientWidth, clientHeight, false);
     this.rig.resize(clientWidth, clientHeight);
     this.sections.resize(clientWidth, clientHeight);
+    this.measures.resize(clientWidth, clientHeight);
     this.loop.redraw();
   }
 }

@@ -1,5 +1,5 @@
 import { faceNormals } from './face-normals';
-import { uniqueRows, type UniqueRows } from './unique-rows';
+import { samePlaces } from './same-places';
 
 /** Faces that meet at less than this angle count as one smooth surface; a pipe of 16 facets turns 22.5° at each. */
 export const CREASE_ANGLE = (26 * Math.PI) / 180;
@@ -77,14 +77,4 @@ export function creaseEdges(
     if (other >= 0) sides.set(normals.subarray(other, other + 3), i * 6 + 3);
   });
   return { lines, normals: sides };
-}
-
-function samePlaces(positions: ArrayLike<number>, groups?: ArrayLike<number>): UniqueRows {
-  const count = positions.length / 3;
-  const rows = new Float32Array(count * 4);
-  for (let vertex = 0; vertex < count; vertex++) {
-    for (let axis = 0; axis < 3; axis++) rows[vertex * 4 + axis] = positions[vertex * 3 + axis]! + 0; // no negative zero
-    rows[vertex * 4 + 3] = groups?.[vertex] ?? 0;
-  }
-  return uniqueRows(new Int32Array(rows.buffer), 4);
 }

@@ -2,7 +2,7 @@ import { MOST_PLANES, NO_CUTS, type CutBox, type CutPlane, type Cuts } from '../
 import { describeSet } from '../elements/describe-set';
 import { NO_ELEMENTS } from '../elements/element-set';
 import { asRecord, readElementSet } from '../elements/read-element-set';
-import type { Vec3 } from '../math/mat4';
+import { isNumber, isVector } from './read-numbers';
 import type { ViewPart } from './view-part';
 
 export const cuts: ViewPart<Cuts> = {
@@ -61,12 +61,4 @@ function readBox(stored: unknown): CutBox | null {
   const { middle, size, turn, isOn, isFramed } = asRecord(stored);
   if (!isVector(middle) || !isVector(size) || !size.every((edge) => edge > 0)) return null;
   return { middle, size, turn: isNumber(turn) ? turn : 0, isOn: isOn !== false, isFramed: isFramed !== false };
-}
-
-function isNumber(value: unknown): value is number {
-  return typeof value === 'number' && Number.isFinite(value);
-}
-
-function isVector(value: unknown): value is Vec3 {
-  return Array.isArray(value) && value.length === 3 && value.every(isNumber);
 }

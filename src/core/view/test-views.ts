@@ -1,9 +1,10 @@
 import fc from 'fast-check';
+import { MEASURE_KINDS, POINTS_OF, type Measure } from '../measure/measures';
 import { ELEMENT_COLUMNS } from '../elements/element-columns';
 import type { Cuts } from '../cut/cuts';
 import type { Condition, ElementSet, Where } from '../elements/element-set';
 import { SPREADS } from './spread';
-import type { ViewChange, ViewState } from './view-state';
+import { PART_NAMES, type ViewChange, type ViewState } from './view-state';
 
 /** Arbitrary views for property tests: any that the schemas let in. */
 
@@ -66,6 +67,18 @@ const anyCuts: fc.Arbitrary<Cuts> = fc.record({
   whole: anySet,
 });
 
+const anyMeasure: fc.Arbitrary<Measure> = fc.constantFrom(...MEASURE_KINDS).chain((kind) => {
+  const { points, isMany, normals } = POINTS_OF[kind];
+  return fc.record({
+    id: fc.uuid(),
+    name: text,
+    kind: fc.constant(kind),
+    points: fc.array(point, { minLength: points, maxLength: isMany ? points + 4 : points }),
+    normals: fc.array(direction, { minLength: normals, maxLength: normals }),
+    area: kind === 'face' ? length : fc.constant(null),
+  });
+});
+
 export const anyView: fc.Arbitrary<ViewState> = fc.record({
   camera: fc.record({ position: point, target: point, fov: fc.double({ min: 5, max: 120, noNaN: true }) }),
   visibility: fc.record({ shown: anySet, hiddenModels: fc.uniqueArray(model) }),
@@ -81,12 +94,10 @@ export const anyView: fc.Arbitrary<ViewState> = fc.record({
     }),
   ),
   cuts: anyCuts,
+  measures: fc.uniqueArray(anyMeasure, { maxLength: 4, selector: ({ id }) => id }),
   selection: fc.array(anyWhere, { maxLength: 3 }),
 });
 
 export const anyChange: fc.Arbitrary<ViewChange> = fc
-  .tuple(
-    anyView,
-    fc.subarray(['camera', 'visibility', 'options', 'fades', 'spread', 'cuts', 'selection'] as const, { minLength: 1 }),
-  )
+  .tuple(anyView, fc.subarray(PART_NAMES, { minLength: 1 }))
   .map(([view, names]) => Object.fromEntries(names.map((name) => [name, view[name]])));

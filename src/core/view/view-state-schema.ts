@@ -4,6 +4,7 @@ import { optionChoiceSchema } from '../options/option-set-schema';
 import { cameraSchema } from './camera-schema';
 import { cutsSchema } from './cuts-schema';
 import { fadesSchema } from './fades-schema';
+import { measuresSchema } from './measures-schema';
 import { spreadSchema } from './spread-schema';
 import type { ViewChange, ViewPartName, ViewState } from './view-state';
 import { visibilitySchema } from './visibility-schema';
@@ -15,6 +16,7 @@ const parts: Record<ViewPartName, Joi.Schema> = {
   fades: fadesSchema,
   spread: spreadSchema,
   cuts: cutsSchema,
+  measures: measuresSchema,
   selection: wheresSchema,
 };
 

@@ -3,6 +3,7 @@ import { asRecord } from '../elements/read-element-set';
 import { camera } from './camera';
 import { cuts } from './cuts';
 import { fades } from './fades';
+import { measures } from './measures';
 import { options } from './options';
 import { selection } from './selection';
 import { spread } from './spread';
@@ -10,7 +11,7 @@ import type { ViewPart } from './view-part';
 import { visibility } from './visibility';
 
 /** The parts of the view. Nothing else lists them, except their schemas in `view-state-schema.ts`. */
-export const VIEW_PARTS = { camera, visibility, options, fades, spread, cuts, selection };
+export const VIEW_PARTS = { camera, visibility, options, fades, spread, cuts, measures, selection };
 
 export type ViewPartName = keyof typeof VIEW_PARTS;
 

@@ -66,7 +66,7 @@ export class PointerArbiter {
       this.drag = null;
       for (const taker of this.takers) if ((this.drag = taker.press?.(press) ?? null)) break;
       this.longPressTimer = setTimeout(() => {
-        this.isSpent ||= this.offer((taker) => taker.longPress?.(press));
+        if (!this.isSpent) this.longPress(press);
       }, LONG_PRESS_MS);
     } else {
       this.isSpent = true;
@@ -84,7 +84,7 @@ export class PointerArbiter {
     }
     this.down.set(press.id, press);
     this.travelled += Math.hypot(press.x - last.x, press.y - last.y);
-    if (this.travelled < TAP_PIXELS) return;
+    if (this.travelled < TAP_PIXELS && !this.isSpent) return;
     this.isSpent = true;
     clearTimeout(this.longPressTimer);
     this.drag?.move([...this.down.values()], press);
@@ -105,6 +105,18 @@ export class PointerArbiter {
     if (!isCancelled && !this.isSpent && event.button === 0) this.tap(press);
   };
 
+  private longPress(press: Press): void {
+    for (const taker of this.takers) {
+      const taken = taker.longPress?.(press) ?? false;
+      if (taken === false) continue;
+      this.isSpent = true;
+      if (taken === true) return;
+      this.drag?.end(true);
+      this.drag = taken;
+      return;
+    }
+  }
+
   private tap(press: Press): void {
     const now = performance.now();
     const { time, x, y } = this.lastTap;
@@ -124,7 +136,9 @@ export class PointerArbiter {
   };
 
   private readonly onKey = (event: KeyboardEvent): void => {
-    if (this.offer((taker) => taker.key?.(event))) event.preventDefault();
+    if (!this.offer((taker) => taker.key?.(event))) return;
+    event.preventDefault();
+    event.stopPropagation(); // a key means one thing
   };
 }
 

@@ -31,7 +31,8 @@ export interface PointerTaker {
   /** The others return whether they took it. */
   tap?(press: Press): boolean;
   doubleTap?(press: Press): boolean;
-  longPress?(press: Press): boolean;
+  /** A drag takes the gesture over from whoever had it. */
+  longPress?(press: Press): Drag | boolean;
   /** A mouse or pen moves without pressing; null when it has left. */
   hover?(press: Press | null): boolean;
   /** @param amount below 0 is nearer; about 0.2 a notch */

@@ -1,5 +1,5 @@
 import type { Matrix4, Ray } from 'three';
-import { BufferAttribute, BufferGeometry, DoubleSide, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, DoubleSide, Triangle, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { SurfacesOutput } from '../workers/surfaces-task';
 import type { Triangles } from '../workers/distance-task';
@@ -18,6 +18,7 @@ export interface MeshHit {
 export class SurfaceMesh {
   readonly geometry = new BufferGeometry();
   private readonly tree: MeshBVH | null;
+  private rowTriangles: Map<number, number[]> | null = null;
 
   constructor(private readonly surfaces: SurfacesOutput) {
     this.geometry.setAttribute('position', new BufferAttribute(surfaces.positions, 3));
@@ -93,53 +94,47 @@ export class SurfaceMesh {
     return best;
   }
 
-  /** Where the surfaces meet a plane n·x = d: a segment a triangle, with its element. */
-  planeCast(
-    normal: Vector3,
-    constant: number,
-    counts: (row: number) => boolean,
-  ): { row: number; from: Vector3; to: Vector3 }[] {
-    const segments: { row: number; from: Vector3; to: Vector3 }[] = [];
-    this.tree?.shapecast({
-      intersectsBounds: (box) => {
-        const centre = box.getCenter(new Vector3());
-        const half = box.getSize(new Vector3()).multiplyScalar(0.5);
-        const reach = Math.abs(normal.x) * half.x + Math.abs(normal.y) * half.y + Math.abs(normal.z) * half.z;
-        return Math.abs(normal.dot(centre) - constant) <= reach;
-      },
-      intersectsTriangle: (triangle, index) => {
-        const row = this.rowOfTriangle(index);
-        const crossing = counts(row) ? crossTriangle([triangle.a, triangle.b, triangle.c], normal, constant) : null;
-        if (crossing) segments.push({ row, from: crossing[0], to: crossing[1] });
-        return false;
-      },
-    });
-    return segments;
-  }
-
-  /** The triangles of one element, moved by a matrix. */
-  trianglesOf(row: number, matrix: Matrix4): Triangles {
-    const { positions, elements } = this.surfaces;
+  /** The triangles of one element. @param matrix that moves them; without, they stay in the model's own coordinates */
+  trianglesOf(row: number, matrix?: Matrix4): Triangles {
+    const { positions } = this.surfaces;
     const out: number[] = [];
     const vertexOf = new Map<number, number>();
-    const indices: number[] = [];
+    const triangles = this.ofRow.get(row) ?? [];
+    const indices = new Uint32Array(triangles.length * 3);
     const at = new Vector3();
-    for (const vertex of this.indices) {
-      if (elements[vertex] !== row) continue;
-      let own = vertexOf.get(vertex);
-      if (own === undefined) {
-        own = vertexOf.size;
-        vertexOf.set(vertex, own);
-        at.fromArray(positions, vertex * 3).applyMatrix4(matrix);
-        out.push(at.x, at.y, at.z);
+    triangles.forEach((triangle, i) => {
+      for (let corner = 0; corner < 3; corner++) {
+        const vertex = this.indices[triangle * 3 + corner]!;
+        let own = vertexOf.get(vertex);
+        if (own === undefined) {
+          own = vertexOf.size;
+          vertexOf.set(vertex, own);
+          at.fromArray(positions, vertex * 3);
+          if (matrix) at.applyMatrix4(matrix);
+          out.push(at.x, at.y, at.z);
+        }
+        indices[i * 3 + corner] = own;
       }
-      indices.push(own);
-    }
-    return { positions: Float32Array.from(out), indices: Uint32Array.from(indices) };
+    });
+    return { positions: Float32Array.from(out), indices };
   }
 
   dispose(): void {
     this.geometry.dispose();
+  }
+
+  /** Triangles by element; made when it is first asked for. */
+  private get ofRow(): Map<number, number[]> {
+    if (!this.rowTriangles) {
+      this.rowTriangles = new Map();
+      for (let triangle = 0; triangle * 3 < this.indices.length; triangle++) {
+        const row = this.rowOfTriangle(triangle);
+        const known = this.rowTriangles.get(row);
+        if (known) known.push(triangle);
+        else this.rowTriangles.set(row, [triangle]);
+      }
+    }
+    return this.rowTriangles;
   }
 
   private get indices(): Uint32Array {
@@ -155,14 +150,18 @@ export function footOnSegment(point: Vector3, a: Vector3, b: Vector3): Vector3 {
   return a.clone().addScaledVector(along, share);
 }
 
-/** Where a plane crosses a triangle; null where it does not, or lies in it. */
-function crossTriangle(corners: Vector3[], normal: Vector3, constant: number): [Vector3, Vector3] | null {
-  const sides = corners.map((corner) => normal.dot(corner) - constant);
-  const crossings: Vector3[] = [];
-  for (let i = 0; i < 3; i++) {
-    const [a, b] = [sides[i]!, sides[(i + 1) % 3]!];
-    if (a < 0 === b < 0) continue;
-    crossings.push(corners[i]!.clone().lerp(corners[(i + 1) % 3]!, a / (a - b)));
+/** Number of the triangle nearest to a point; -1 where there is none. */
+export function triangleNearest(positions: Float32Array, indices: Uint32Array, point: Vector3): number {
+  const triangle = new Triangle();
+  const near = new Vector3();
+  let best = -1;
+  let least = Infinity;
+  for (let i = 0; i * 3 < indices.length; i++) {
+    triangle.a.fromArray(positions, indices[i * 3]! * 3);
+    triangle.b.fromArray(positions, indices[i * 3 + 1]! * 3);
+    triangle.c.fromArray(positions, indices[i * 3 + 2]! * 3);
+    const away = triangle.closestPointToPoint(point, near).distanceToSquared(point);
+    if (away < least) [best, least] = [i, away];
   }
-  return crossings.length === 2 ? [crossings[0]!, crossings[1]!] : null;
+  return best;
 }

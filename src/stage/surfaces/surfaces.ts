@@ -1,12 +1,12 @@
 import type { Box3 as ThreeBox3, Ray } from 'three';
 import { Matrix4, Sphere, Vector3 } from 'three';
+import type { ElementIndex } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
-import { featureAt, realEdges, type Feature } from '@/core/mesh/feature-at';
 import type { CoordinateFrame } from '../coordinate-frame';
 import type { StageModel } from '../model/stage-model';
+import type { Triangles } from '../workers/distance-task';
 import type { WorkerPool } from '../workers/worker-pool';
-import { planeInModel } from './plane-in-model';
 import { footOnSegment, type SurfaceMesh } from './surface-mesh';
 
 /** An answer, and whether it is only preliminary: from what is on the screen, until the finest surfaces are there. */
@@ -38,13 +38,6 @@ export interface NearPoint {
 export interface CastHit extends NearPoint {
   /** Metres that it can go until it touches. */
   travel: number;
-}
-
-/** A part of a section: where the plane runs through an element. */
-export interface SectionSegment {
-  element: ElementRef;
-  from: Vec3;
-  to: Vec3;
 }
 
 /** A body that touches something is this near to it, metres. */
@@ -137,21 +130,6 @@ export class Surfaces {
     return best;
   }
 
-  /** What feature of its element a hit lies on: corner, edge, middle or face. @param reach metres */
-  async featureOf(hit: SurfaceHit, reach: number): Promise<Feature> {
-    const model = this.modelOf(hit.element);
-    if (!model) return { kind: 'face', point: hit.point, edge: null };
-    const edges = await this.edgesOf(model, hit.row);
-    return featureAt(edges, hit.point, reach);
-  }
-
-  /** The real edges of an element, in project coordinates. */
-  private async edgesOf(model: StageModel, row: number): Promise<[Vec3, Vec3][]> {
-    const { positions, indices } = await this.trianglesOf(model, row);
-    const toProject = (point: Vec3) => this.frame.toProject(new Vector3(...point));
-    return realEdges(positions, indices).map(([a, b]) => [toProject(a), toProject(b)]);
-  }
-
   /**
    * The shortest distance between two elements.
    *
@@ -162,13 +140,7 @@ export class Surfaces {
     b: ElementRef,
     signal?: AbortSignal,
   ): Promise<{ from: Vec3; to: Vec3; distance: number } | null> {
-    const [one, other] = await Promise.all(
-      [a, b].map(async (ref) => {
-        const model = this.modelOf(ref);
-        const row = model?.rowOf.get(ref.guid);
-        return model && row !== undefined ? this.trianglesOf(model, row) : null;
-      }),
-    );
+    const [one, other] = await Promise.all([a, b].map((ref) => this.trianglesFor(ref)));
     if (!one || !other) return null;
     const found = await this.pool.run('element-distance', { a: one, b: other }, { signal, priority: 1 });
     const toProject = (point: Vec3) => this.frame.toProject(new Vector3(...point));
@@ -199,27 +171,6 @@ export class Surfaces {
     return null;
   }
 
-  /**
-   * Where a plane runs through what is shown, at full detail.
-   *
-   * @param normal unit vector @param constant the plane is the points x with normal·x = constant, project coordinates
-   */
-  async planeCast(normal: Vec3, constant: number): Promise<SectionSegment[]> {
-    const segments: SectionSegment[] = [];
-    for (const model of this.models()) {
-      const { plane, touches } = planeInModel({ normal, offset: constant }, model, this.frame);
-      const own = new Vector3(...plane.normal);
-      for (const mesh of await model.finest.load(touches, () => 0))
-        for (const { row, from, to } of mesh.planeCast(own, plane.offset, (one) => model.isSolid(one)))
-          segments.push({
-            element: model.refOf(row),
-            from: this.toProject(model, from),
-            to: this.toProject(model, to),
-          });
-    }
-    return segments;
-  }
-
   private nearestToSegment(a: Vec3, b: Vec3, within: number): NearPoint | null {
     let best: NearPoint | null = null;
     for (const model of this.models()) {
@@ -239,24 +190,32 @@ export class Surfaces {
     return best;
   }
 
-  private async trianglesOf(model: StageModel, row: number) {
+  /** The triangles of an element in stage coordinates; null where it is not there. */
+  async trianglesFor(ref: ElementRef): Promise<Triangles | null> {
+    const model = this.modelOf(ref);
+    const row = model?.rowOf.get(ref.guid);
+    return model && row !== undefined ? this.trianglesOf(model, row) : null;
+  }
+
+  /** What is known of the elements of a model. */
+  indexOf(ref: ElementRef): ElementIndex | null {
+    return this.modelOf(ref)?.index ?? null;
+  }
+
+  /** The triangles of an element in its model's own coordinates, null until its finest surfaces are there. */
+  trianglesReady(model: StageModel, row: number): Triangles | null {
+    const box = model.ownBox(row);
+    const { meshes, isWhole } = model.finest.ready((tile) => tile.intersectsBox(box));
+    return isWhole ? joined(meshes.map((mesh) => mesh.trianglesOf(row))) : null;
+  }
+
+  private async trianglesOf(model: StageModel, row: number): Promise<Triangles> {
     const box = model.ownBox(row);
     const meshes = await model.finest.load(
       (tile) => tile.intersectsBox(box),
       () => 0,
     );
-    const parts = meshes.map((mesh) => mesh.trianglesOf(row, model.group.matrixWorld));
-    const positions = new Float32Array(parts.reduce((sum, part) => sum + part.positions.length, 0));
-    const indices = new Uint32Array(parts.reduce((sum, part) => sum + part.indices.length, 0));
-    let vertex = 0;
-    let corner = 0;
-    for (const part of parts) {
-      positions.set(part.positions, vertex * 3);
-      part.indices.forEach((index, i) => (indices[corner + i] = index + vertex));
-      vertex += part.positions.length / 3;
-      corner += part.indices.length;
-    }
-    return { positions, indices };
+    return joined(meshes.map((mesh) => mesh.trianglesOf(row, model.group.matrixWorld)));
   }
 
   private async meshesNear(model: StageModel, centre: Vec3, radius: number): Promise<SurfaceMesh[]> {
@@ -303,4 +262,20 @@ function localRay(ray: Ray, model: StageModel): Ray {
 
 function nearer(a: SurfaceHit | null, b: SurfaceHit | null): SurfaceHit | null {
   return a && b ? (a.distance <= b.distance ? a : b) : (a ?? b);
+}
+
+/** Parts of an element from several tiles as one. */
+function joined(parts: readonly Triangles[]): Triangles {
+  if (parts.length === 1) return parts[0]!;
+  const positions = new Float32Array(parts.reduce((sum, part) => sum + part.positions.length, 0));
+  const indices = new Uint32Array(parts.reduce((sum, part) => sum + part.indices.length, 0));
+  let vertex = 0;
+  let corner = 0;
+  for (const part of parts) {
+    positions.set(part.positions, vertex * 3);
+    part.indices.forEach((index, i) => (indices[corner + i] = index + vertex));
+    vertex += part.positions.length / 3;
+    corner += part.indices.length;
+  }
+  return { positions, indices };
 }

@@ -9,6 +9,7 @@ import { pictureOf } from '@/stage/snapshot';
 import { Stage } from '@/stage/stage';
 import { api, messageOf } from '../api';
 import { Live } from '../live';
+import { readingStore } from '../reading';
 import { oneAtATime } from '../one-at-a-time';
 import { MeetingLine } from './meeting/meeting-line';
 import { Records } from './records/records';
@@ -71,6 +72,8 @@ export class ReviewSession {
       picture: (width, mark) => pictureOf(stage, width, mark),
     };
     const unbind = bindStage(this.store, stage);
+    stage.measures.read(readingStore.getState());
+    const endReading = readingStore.subscribe((reading) => stage.measures.read(reading));
     const endFacts = this.facts.follow(this.store, stage);
     void this.loadFirst(stage);
     const live = this.connect();
@@ -78,6 +81,7 @@ export class ReviewSession {
       live.close();
       this.meeting.disconnect();
       unbind();
+      endReading();
       endFacts();
       stage.dispose();
       this.stage = null;

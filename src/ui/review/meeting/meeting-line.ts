@@ -61,11 +61,11 @@ export class MeetingLine implements ViewWatcher {
 
   changed(event: SentEvent): void {
     if (this.isLead) this.act(event);
-    else if (event.type !== 'view-changed' || !('change' in event) || !isSelectionOnly(event.change)) this.wander();
+    else if (event.type !== 'view-changed' || !('change' in event) || !isBeside(event.change)) this.wander();
   }
 
   moving(change: ViewChange): void {
-    this.wander();
+    if (!isBeside(change)) this.wander();
     const now = performance.now();
     if (!this.isLead || now - this.lastMoving < MOVING_MS) return;
     this.lastMoving = now;
@@ -175,4 +175,9 @@ export class MeetingLine implements ViewWatcher {
 
 function gap(a: CameraPose, b: CameraPose): number {
   return Math.hypot(...a.position.map((value, axis) => value - b.position[axis]!));
+}
+
+/** Whether a change only points something out or measures it: one who does that still looks where the lead does. */
+function isBeside(change: ViewChange): boolean {
+  return Object.keys(change).every((name) => name === 'selection' || name === 'measures');
 }

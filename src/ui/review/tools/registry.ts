@@ -1,4 +1,4 @@
-import { Eye, MessageCircle, Move, Scissors } from 'lucide-react';
+import { Eye, MessageCircle, Move, Ruler, Scissors } from 'lucide-react';
 import type { ReviewRights } from '../review-state';
 import type { ToolEntry } from './tool';
 
@@ -23,6 +23,16 @@ const ENTRIES = [
     right: null,
     picks: false,
     load: () => import('./cut/tool'),
+  },
+  {
+    name: 'measure',
+    label: 'Measure',
+    icon: Ruler,
+    key: 'd',
+    help: 'Distances, areas, angles, clear widths: tap places, and they are taken for the corner, edge or axis that is near. Shift holds an axis; a finger that rests looks through a loupe; Enter takes the middle of the picture.',
+    right: null,
+    picks: true,
+    load: () => import('./measure/tool'),
   },
   {
     name: 'show',

@@ -1,0 +1,55 @@
+import { Vector3 } from 'three';
+import type { Vec3 } from '@/core/math/mat4';
+import { pathBounds, windingNumber, type Path } from '@/core/section/path';
+import { inPlane, inSpace, planeFrame } from '@/core/section/plane';
+import type { CoordinateFrame } from '../../coordinate-frame';
+import { planeInModel } from '../../surfaces/plane-in-model';
+import type { RowCut } from '../../workers/cut-task';
+import type { ExactCut } from './sections';
+
+/** Where the places of an exact section are in the project. */
+export class CutPlaces {
+  private readonly own;
+  private readonly matrix;
+  private readonly inverse;
+  private readonly bounds: (readonly [number, number, number, number])[];
+
+  constructor(
+    private readonly exact: ExactCut,
+    private readonly frame: CoordinateFrame,
+  ) {
+    const { model, face } = exact;
+    this.own = planeFrame(planeInModel(face.plane, model, frame).plane);
+    this.matrix = model.group.matrixWorld.clone();
+    this.inverse = this.matrix.clone().invert();
+    this.bounds = exact.cuts.map(boundsOf);
+  }
+
+  /** A place of the section, in project coordinates. */
+  toProject(x: number, y: number): Vec3 {
+    return this.frame.toProject(new Vector3(...inSpace(this.own, [x, y])).applyMatrix4(this.matrix));
+  }
+
+  /** The element within whose filled section a point of the plane lies. @param point project coordinates */
+  cutAt(point: Vec3): RowCut | null {
+    const [x, y] = inPlane(this.own, this.frame.toStage(point).applyMatrix4(this.inverse).toArray());
+    const isIn = (loop: Path) => windingNumber(loop, x, y) !== 0;
+    return (
+      this.exact.cuts.find(({ regions }, i) => {
+        const [x0, y0, x1, y1] = this.bounds[i]!;
+        if (x < x0 || x > x1 || y < y0 || y > y1) return false;
+        return regions.some(({ border, holes }) => isIn(border) && !holes.some(isIn));
+      }) ?? null
+    );
+  }
+}
+
+function boundsOf({ regions }: RowCut): [number, number, number, number] {
+  const all: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { border } of regions) {
+    const own = pathBounds(border);
+    for (const k of [0, 1]) all[k] = Math.min(all[k]!, own[k]!);
+    for (const k of [2, 3]) all[k] = Math.max(all[k]!, own[k]!);
+  }
+  return all;
+}
