@@ -48,16 +48,29 @@ function turnedOutward(loops: readonly Path[]): Path[] {
 }
 
 function united(loops: readonly Path[], rule: FillRule): Region[] {
-  const [x0, y0] = [loops[0]![0]!, loops[0]![1]!];
+  const origin: [number, number] = [loops[0]![0]!, loops[0]![1]!];
   const clipper = new Clipper64();
-  for (const loop of loops) {
-    const path: Path64 = [];
-    for (let at = 0; at < loop.length; at += 2)
-      path.push({ x: Math.round((loop[at]! - x0) * STEPS), y: Math.round((loop[at + 1]! - y0) * STEPS) });
-    clipper.addPath(path, PathType.Subject);
-  }
+  for (const loop of loops) clipper.addPath(toClipper(loop, origin), PathType.Subject);
+  return regionsFrom(clipper, ClipType.Union, rule, origin);
+}
+
+/** A path in whole steps from an origin, as the clipper takes it. */
+export function toClipper(path: Path, [x0, y0]: readonly [number, number]): Path64 {
+  const out: Path64 = [];
+  for (let at = 0; at < path.length; at += 2)
+    out.push({ x: Math.round((path[at]! - x0) * STEPS), y: Math.round((path[at + 1]! - y0) * STEPS) });
+  return out;
+}
+
+/** What a clipper makes of the paths that it was given. @param origin as in `toClipper` */
+export function regionsFrom(
+  clipper: Clipper64,
+  type: ClipType,
+  rule: FillRule,
+  [x0, y0]: readonly [number, number],
+): Region[] {
   const tree = new PolyTree64();
-  clipper.execute(ClipType.Union, rule, tree);
+  clipper.execute(type, rule, tree);
   const path = ({ poly }: PolyPath64) =>
     Float64Array.from((poly ?? []).flatMap(({ x, y }) => [x / STEPS + x0, y / STEPS + y0]));
   const children = (node: PolyPath64) => Array.from({ length: node.count }, (_, i) => node.child(i));

@@ -43,6 +43,16 @@ export class FinestTiles {
     return { meshes, isWhole: meshes.length === wanted.length };
   }
 
+  /** The tiles that a region touches, at once; null until it is known which there are. */
+  listed(touches: (box: ThreeBox3) => boolean): FinestTile[] | null {
+    return this.known?.filter(({ box }) => touches(box)) ?? null;
+  }
+
+  /** A tile that is there. */
+  there({ url }: FinestTile): SurfaceMesh | null {
+    return this.use(url) ?? null;
+  }
+
   /**
    * Loads all tiles that a region touches, nearest first by the given measure.
    *

@@ -55,19 +55,18 @@ export class Surfaces {
     private readonly pool: WorkerPool,
   ) {}
 
-  /** The nearest hit by what is there now: exact where the finest surfaces are loaded, else about. */
+  /** The nearest hit by what is there now: exact where the finest surfaces up to it are loaded, else about. */
   hit(ray: Ray): Answer<SurfaceHit | null> {
     let best: SurfaceHit | null = null;
     let about = false;
     for (const model of this.models()) {
-      const local = localRay(ray, model);
-      // Of what stands beside its place only the screen knows where that is.
-      const { meshes, isWhole } = model.isSpread
-        ? { meshes: [], isWhole: false }
-        : model.finest.ready((box) => local.intersectsBox(box));
-      about ||= !isWhole;
-      for (const mesh of isWhole ? meshes : []) best = nearer(best, this.hitOn(mesh, model, local, ray));
-      const seen = isWhole ? null : model.raycast(ray);
+      const exact = this.hitReady(model, ray, best);
+      if (exact !== undefined) {
+        best = exact;
+        continue;
+      }
+      about = true;
+      const seen = model.raycast(ray);
       if (seen && (!best || seen.distance < best.distance))
         best = {
           element: model.refOf(seen.row),
@@ -85,17 +84,31 @@ export class Surfaces {
   async exactHit(ray: Ray): Promise<SurfaceHit | null> {
     let best: SurfaceHit | null = null;
     for (const model of this.models()) {
-      const local = localRay(ray, model);
-      const entry = (box: ThreeBox3) =>
-        box.containsPoint(local.origin)
-          ? 0
-          : (local.intersectBox(box, new Vector3())?.distanceTo(local.origin) ?? Infinity);
-      const along = await model.finest.within((box) => local.intersectsBox(box));
+      const { local, entry, touches } = lineThrough(ray, model);
+      const along = await model.finest.within(touches);
       along.sort((a, b) => entry(a.box) - entry(b.box));
       for (const tile of along) {
         if (best && entry(tile.box) > best.distance) break;
         best = nearer(best, this.hitOn(await model.finest.fetch(tile, 1), model, local, ray));
       }
+    }
+    return best;
+  }
+
+  /** The nearer of a hit and that on a model's finest tiles; undefined where one is missing that may have it. */
+  private hitReady(model: StageModel, ray: Ray, before: SurfaceHit | null): SurfaceHit | null | undefined {
+    // Of what stands beside its place only the screen knows where that is.
+    if (model.isSpread) return undefined;
+    const { local, entry, touches } = lineThrough(ray, model);
+    const along = model.finest.listed(touches);
+    if (!along) return undefined;
+    const near = along.map((tile) => ({ tile, at: entry(tile.box) })).sort((a, b) => a.at - b.at);
+    let best = before;
+    for (const { tile, at } of near) {
+      if (best && at > best.distance) break;
+      const mesh = model.finest.there(tile);
+      if (!mesh) return undefined;
+      best = nearer(best, this.hitOn(mesh, model, local, ray));
     }
     return best;
   }
@@ -256,8 +269,16 @@ export class Surfaces {
   }
 }
 
-function localRay(ray: Ray, model: StageModel): Ray {
-  return ray.clone().applyMatrix4(new Matrix4().copy(model.group.matrixWorld).invert());
+/** A ray as a model sees it, which boxes it passes, and how far along it enters one. */
+function lineThrough(ray: Ray, model: StageModel) {
+  const local = ray.clone().applyMatrix4(new Matrix4().copy(model.group.matrixWorld).invert());
+  const at = new Vector3();
+  return {
+    local,
+    touches: (box: ThreeBox3) => local.intersectsBox(box),
+    entry: (box: ThreeBox3) =>
+      box.containsPoint(local.origin) ? 0 : (local.intersectBox(box, at)?.distanceTo(local.origin) ?? Infinity),
+  };
 }
 
 function nearer(a: SurfaceHit | null, b: SurfaceHit | null): SurfaceHit | null {

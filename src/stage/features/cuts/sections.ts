@@ -7,6 +7,7 @@ import type { RowCut } from '../../workers/cut-task';
 import type { WorkerPool } from '../../workers/worker-pool';
 import type { Feature } from '../feature';
 import { Cap, CapMaterials } from './caps';
+import { flatSection, type FlatSection } from './flat-section';
 import { planeInModel } from '../../surfaces/plane-in-model';
 
 /** A cut that has not changed for so long rests. */
@@ -25,7 +26,8 @@ export interface ExactCut {
  * of back faces; the exact one takes its place once it rests.
  */
 export class Sections implements Feature {
-  private faces: readonly CutFace[] = [];
+  private shown: readonly CutFace[] = [];
+  private readonly flat = new Map<string, FlatSection>();
   /** Exact sections that are there now; another list whenever they change. */
   exact: readonly ExactCut[] = [];
   private readonly caps = new Map<string, { cap: Cap; exact: ExactCut }>();
@@ -49,12 +51,12 @@ export class Sections implements Feature {
 
   /** Cuts anew. Faces that stayed where they were keep their sections. */
   show(cuts: Cuts): void {
-    const before = this.faces;
-    this.faces = cutFaces(cuts);
+    const before = this.shown;
+    this.shown = cutFaces(cuts);
     this.apply();
     const isSame = ({ key, plane }: CutFace) =>
       before.some((other) => other.key === key && isSamePlane(other.plane, plane));
-    const kept = new Set(this.faces.filter(isSame).map(({ key }) => key));
+    const kept = new Set(this.shown.filter(isSame).map(({ key }) => key));
     for (const [name, { cap, exact }] of this.caps)
       if (!kept.has(exact.face.key)) {
         cap.dispose();
@@ -68,14 +70,32 @@ export class Sections implements Feature {
   invalidate(): void {
     this.generation++;
     this.apply();
-    if (this.faces.length === 0) return;
+    if (this.shown.length === 0) return;
     this.clear();
     this.request();
   }
 
   /** Whether the sections of all faces are there. */
   get isExact(): boolean {
-    return this.faces.every(({ key }) => this.models().every((model) => this.caps.has(nameOf(model, key))));
+    return this.shown.every(({ key }) => this.models().every((model) => this.caps.has(nameOf(model, key))));
+  }
+
+  /** The faces of all cuts that are on. */
+  get faces(): readonly CutFace[] {
+    return this.shown;
+  }
+
+  /** The section in one face as a drawing; null until it is there whole. */
+  flatSection(key: string): FlatSection | null {
+    const known = this.flat.get(key);
+    if (known) return known;
+    const face = this.shown.find((one) => one.key === key);
+    if (!face || !this.models().every((model) => model.isAway || this.caps.has(nameOf(model, key)))) return null;
+    const others = this.shown.filter((one) => one !== face).map(({ plane }) => plane);
+    const own = this.exact.filter((exact) => exact.face.key === key);
+    const section = flatSection(face.plane, own, others, this.frame);
+    this.flat.set(key, section);
+    return section;
   }
 
   resize(width: number, height: number): void {
@@ -90,8 +110,8 @@ export class Sections implements Feature {
   }
 
   private apply(): void {
-    this.uniforms.set(this.faces, this.frame.origin);
-    for (const model of this.models()) model.setCutting(this.faces.length > 0);
+    this.uniforms.set(this.shown, this.frame.origin);
+    for (const model of this.models()) model.setCutting(this.shown.length > 0);
   }
 
   private clear(): void {
@@ -101,17 +121,18 @@ export class Sections implements Feature {
   }
 
   private list(): void {
+    this.flat.clear();
     this.exact = [...this.caps.values()].map(({ exact }) => exact);
   }
 
   private request(): void {
     clearTimeout(this.timer);
-    if (this.faces.length > 0 && !this.isDisposed) this.timer = setTimeout(() => this.cutAll(), REST_MS);
+    if (this.shown.length > 0 && !this.isDisposed) this.timer = setTimeout(() => this.cutAll(), REST_MS);
   }
 
   private cutAll(): void {
     for (const model of this.models())
-      for (const face of this.faces) {
+      for (const face of this.shown) {
         const name = nameOf(model, face.key);
         if (this.caps.has(name) || this.underWay.has(name) || model.isAway || model.isSpread) continue;
         this.underWay.add(name);
@@ -138,7 +159,7 @@ export class Sections implements Feature {
 
   /** Whether a face is where it was. */
   private isStill(face: CutFace): boolean {
-    return this.faces.some(({ key, plane }) => key === face.key && isSamePlane(plane, face.plane));
+    return this.shown.some(({ key, plane }) => key === face.key && isSamePlane(plane, face.plane));
   }
 }
 

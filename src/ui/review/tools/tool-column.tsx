@@ -29,7 +29,7 @@ export function ToolColumn() {
       zIndex="10"
       left={{ base: '8px', md: '20px' }}
       right={{ base: '8px', md: 'auto' }}
-      top={{ md: '112px' }}
+      top={{ md: '84px' }}
       bottom={{ base: '12px', md: 'auto' }}
       direction={{ base: 'column-reverse', md: 'row' }}
       gap="3"
@@ -61,15 +61,15 @@ export function ToolColumn() {
           icon={Expand}
           onClick={() => session.view.showWhole()}
         />
-        <Flex direction={{ base: 'row', md: 'column' }}>
-          <ColumnButton
+        <Flex>
+          <StepButton
             label="Undo"
             hint="Undo (Ctrl Z)"
             icon={Undo2}
             disabled={undoable === 0}
             onClick={() => session.view.undo()}
           />
-          <ColumnButton
+          <StepButton
             label="Redo"
             hint="Redo (Ctrl Shift Z)"
             icon={Redo2}
@@ -115,6 +115,28 @@ function ColumnButton({ label, hint, icon: Icon, pressed, disabled, onClick }: C
     >
       <Icon size={22} aria-hidden />
       <Text fontSize="sm">{label}</Text>
+    </Button>
+  );
+}
+
+/** Half as wide: two of them share a line of the column. */
+function StepButton({ label, hint, icon: Icon, disabled, onClick }: ColumnButtonProps) {
+  return (
+    <Button
+      aria-label={label}
+      title={hint}
+      onClick={onClick}
+      disabled={disabled}
+      variant="ghost"
+      color="ink"
+      p="0"
+      minW="0"
+      w={{ base: '34px', md: '30px' }}
+      h={{ base: '56px', md: '44px' }}
+      borderRadius="14px"
+      _hover={{ bg: 'felt' }}
+    >
+      <Icon size={20} aria-hidden />
     </Button>
   );
 }

@@ -2,7 +2,7 @@
 import { Text } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
 import { describeView } from '@/core/view/view-state';
-import { Card, QuietButton } from '../../controls';
+import { Card, QuietButton, TOUCHED } from '../../controls';
 import { useReview, useSession } from '../session-context';
 
 interface TrayCardProps {
@@ -20,7 +20,7 @@ export function TrayCard({ label, width, children }: TrayCardProps) {
     <Card
       p="4"
       w={{ base: 'min(360px, calc(100vw - 16px))', md: width }}
-      maxH={{ base: '42dvh', md: 'calc(100dvh - 360px)' }}
+      maxH={{ base: '42dvh', md: 'calc(100dvh - 330px)' }}
       overflowY="auto"
       role="group"
       aria-label={label}
@@ -37,14 +37,20 @@ interface TrayActProps {
   onClick: () => void;
   disabled?: boolean;
   pressed?: boolean;
+  /** In more words than stand on it. */
+  hint?: string;
   children: ReactNode;
 }
 
-export function TrayAct({ onClick, disabled, pressed, children }: TrayActProps) {
+export function TrayAct({ onClick, disabled, pressed, hint, children }: TrayActProps) {
   return (
     <QuietButton
-      px="3"
+      px="2.5"
       fontSize="sm"
+      minH="38px"
+      h="38px"
+      css={{ [TOUCHED]: { minH: '44px', h: '44px' } }}
+      title={hint}
       disabled={disabled}
       aria-pressed={pressed}
       bg={pressed ? 'felt' : undefined}

@@ -1,9 +1,11 @@
 'use client';
-import { Box, Flex, Text } from '@chakra-ui/react';
+import { Box, Flex, Grid, Text } from '@chakra-ui/react';
+import { Undo2 } from 'lucide-react';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { PLACES_TOLD } from '@/core/measure/growing';
 import { KIND_WORDS, MEASURE_KINDS, type MeasureKind } from '@/core/measure/measures';
+import { RowAct } from '../../../controls';
 import { useReview, useSession } from '../../session-context';
 import { TrayAct, TrayCard } from '../tray';
 import { MeasureList } from './measure-list';
@@ -13,11 +15,17 @@ import { SnapChoice } from './snap-choice';
 
 /** Short words for the choice; the lists have the long ones. */
 const WORDS: Record<MeasureKind, string> = {
-  ...KIND_WORDS,
-  elements: 'Element to element',
+  distance: 'Distance',
+  chain: 'Length',
+  area: 'Area',
+  angle: 'Angle',
+  elements: 'Elements',
+  clear: 'Width',
   face: 'Face',
-  faces: 'Two faces',
+  faces: 'Faces',
+  round: 'Radius',
   height: 'Height',
+  place: 'Place',
 };
 
 const AXES: [HeldAxis, string][] = [
@@ -45,41 +53,43 @@ export function MeasureTray() {
   const isOpen = PLACES_TOLD[kind] === null && places.length > 1;
   return (
     <TrayCard label="Measure" width="320px">
-      <Flex gap="1.5" wrap="wrap" role="group" aria-label="What is measured">
+      <Grid templateColumns="repeat(4, 1fr)" gap="1" role="group" aria-label="What is measured">
         {MEASURE_KINDS.map((one) => (
-          <TrayAct key={one} pressed={one === kind} onClick={() => measuring.takeUp(one)}>
+          <TrayAct key={one} pressed={one === kind} hint={KIND_WORDS[one]} onClick={() => measuring.takeUp(one)}>
             {WORDS[one]}
           </TrayAct>
         ))}
-      </Flex>
-      <Box mt="3" minH="44px">
-        {spread ? (
-          <Text fontSize="sm">Things stand beside their places. Put them back to measure.</Text>
-        ) : (
-          <Text fontSize="sm" role="status">
-            {nextWords(hand)}
-          </Text>
-        )}
+      </Grid>
+      <Box mt="2.5" minH="24px">
+        <Text fontSize="sm" role="status">
+          {spread ? 'Things stand beside their places. Put them back to measure.' : nextWords(hand)}
+        </Text>
         {trouble ? (
           <Text fontSize="sm" color="madder" role="alert">
             {trouble}
           </Text>
         ) : null}
       </Box>
-      <Flex gap="1.5" wrap="wrap" align="center">
+      <Flex gap="1" mt="1.5" align="center">
         <Text fontSize="sm" color="softInk" id="held-axis">
           Along
         </Text>
-        <Flex gap="1" role="group" aria-labelledby="held-axis">
+        <Flex gap="1" role="group" aria-labelledby="held-axis" flex="1">
           {AXES.map(([name, word]) => (
             <TrayAct key={name} pressed={axis === name} onClick={() => measuring.hold(name)}>
               {word}
             </TrayAct>
           ))}
         </Flex>
-        {places.length > 0 ? <TrayAct onClick={() => measuring.back()}>One place back</TrayAct> : null}
-        {isOpen ? <TrayAct onClick={() => measuring.finish()}>End here</TrayAct> : null}
+        {places.length > 0 ? (
+          <RowAct label="One place back" icon={<Undo2 size={16} aria-hidden />} onClick={() => measuring.back()} />
+        ) : null}
       </Flex>
+      {isOpen ? (
+        <Box mt="2">
+          <TrayAct onClick={() => measuring.finish()}>End here</TrayAct>
+        </Box>
+      ) : null}
       <SnapChoice measuring={measuring} />
       <ReadingChoice />
       <MeasureList measuring={measuring} />

@@ -155,7 +155,8 @@ class Aiming {
     return { id: -1, x: left + width / 2, y: top + height / 2, kind: 'mouse', buttons: 0, shift: false, pressure: 0 };
   }
 
-  private point(press: Press | null, held: HeldAxis | null, isCovered = false): PlaceAt | null {
+  /** @param isFirst whether nothing was loaded for it yet */
+  private point(press: Press | null, held: HeldAxis | null, isCovered = false, isFirst = true): PlaceAt | null {
     const { stage } = this.session;
     if (!stage) return null;
     if (!press) {
@@ -169,7 +170,7 @@ class Aiming {
     const sight = { origin: stage.frame.toProject(origin), direction: direction.toArray() as Vec3 };
     const aimed = this.measuring.aim(place, sight, held);
     stage.showMark(aimed && { point: aimed.place.point, kind: aimed.place.kind, word: aimed.word, isCovered });
-    if (place?.about) this.sharpen(press, held, isCovered);
+    if (place?.about && isFirst) this.sharpen(press, held, isCovered);
     return aimed?.place ?? null;
   }
 
@@ -179,7 +180,7 @@ class Aiming {
     const { turn } = this;
     this.session.act(async () => {
       await stage?.surfaces.exactHit(stage.rig.ray(press.x, press.y));
-      if (turn === this.turn && this.session.stage === stage) this.point(press, held, isCovered);
+      if (turn === this.turn && this.session.stage === stage) this.point(press, held, isCovered, false);
     });
   }
 }
