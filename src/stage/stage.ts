@@ -32,6 +32,7 @@ import { PointerArbiter } from './input/pointer-arbiter';
 import type { Press } from './input/pointer-taker';
 import type { StageModel } from './model/stage-model';
 import { MeasuredSurfaces } from './surfaces/measured-surfaces';
+import { Rooms } from './surfaces/rooms';
 import { Snapping, type PlaceAt } from './surfaces/snapping';
 import { Surfaces } from './surfaces/surfaces';
 import { WorkerPool } from './workers/worker-pool';
@@ -88,6 +89,7 @@ export class Stage {
   readonly measures: Measures;
   /** What can be measured from a single place. */
   readonly measured: MeasuredSurfaces;
+  readonly rooms: Rooms;
   private readonly snapping: Snapping;
   private readonly cuts = new CutUniforms();
   private readonly depth: DepthRange;
@@ -145,6 +147,7 @@ export class Stage {
     this.surfaces = new Surfaces(() => this.models.loaded, this.frame, this.pool);
     this.snapping = new Snapping(this.surfaces, () => this.models.loaded, this.frame, this.sections);
     this.measured = new MeasuredSurfaces(this.surfaces, this.frame, (ref) => this.snapping.featuresOf(ref));
+    this.rooms = new Rooms(() => this.models.loaded, this.frame, this.pool);
     this.measures = new Measures(element, this.frame, {
       camera: () => this.rig.camera,
       drawn: () => this.still(),
@@ -258,6 +261,17 @@ export class Stage {
     return this.snapping.at({ ray, metresPerPixel: (along) => along * lean * perPixel, kinds, reach, from });
   }
 
+  /** The measure whose card lies under a client position. */
+  measureAt(x: number, y: number): string | null {
+    const { left, top } = this.bounds;
+    return this.measures.cardAt(x - left, y - top);
+  }
+
+  /** Where the stage stands in the window. */
+  get bounds(): DOMRect {
+    return this.element.getBoundingClientRect();
+  }
+
   /** Marks a place that somebody points at, or no place. */
   showMark(mark: Mark | null): void {
     if (!mark?.isCovered) this.stillPicture = null;
@@ -342,6 +356,15 @@ export class Stage {
     const ray = new Ray(position.clone(), local.sub(position).normalize());
     const slack = 0.02 + distance * 0.002; // the point lies on a surface, which must not cover it
     return this.models.loaded.some((model) => (model.raycast(ray)?.distance ?? Infinity) < distance - slack);
+  }
+
+  /** Whether a place is cut away, and with it what stands at it. @param element what the place is on */
+  isCutAway(point: Vec3, element?: ElementRef | null): boolean {
+    const model = element && this.models.find(element.model);
+    const row = model ? model.rowOf.get(element.guid) : undefined;
+    // A little behind where it is: what was put on the face of a cut stays.
+    const at = this.seenAt(point, element).lerp(this.rig.camera.position, -0.002);
+    return model && row !== undefined ? model.isCutAway(row, at) : this.cuts.isAway(at);
   }
 
   /**

@@ -12,7 +12,8 @@ export class Refusal extends Error {
   }
 }
 
-async function call<T>(method: string, path: string, body?: unknown, key?: string): Promise<T> {
+/** @throws Refusal where the server does not answer, or refuses */
+async function send(method: string, path: string, body?: unknown, key?: string): Promise<Response> {
   let answer: Response;
   try {
     answer = await fetch(path, {
@@ -26,19 +27,22 @@ async function call<T>(method: string, path: string, body?: unknown, key?: strin
   } catch {
     throw new Refusal(0, 'The server does not answer. What you see stays; check the connection and try again.');
   }
-  const content: unknown = await answer.json().catch(() => null);
-  if (!answer.ok)
-    throw new Refusal(
-      answer.status,
-      (content as { title?: string } | null)?.title ?? 'The server could not do that. Nothing was changed; try again.',
-    );
-  return content as T;
+  if (answer.ok) return answer;
+  const problem = (await answer.json().catch(() => null)) as { title?: string } | null;
+  throw new Refusal(answer.status, problem?.title ?? 'The server could not do that. Nothing was changed; try again.');
+}
+
+async function call<T>(method: string, path: string, body?: unknown, key?: string): Promise<T> {
+  const answer = await send(method, path, body, key);
+  return (await answer.json().catch(() => null)) as T;
 }
 
 export const api = {
   get: <T>(path: string) => call<T>('GET', path),
   /** @param key the same for every try of one request, where a second one must make nothing twice */
   post: <T>(path: string, body: unknown, key?: string) => call<T>('POST', path, body, key),
+  /** Asks for a file that is made of what is sent. */
+  file: async (path: string, body: unknown) => (await send('POST', path, body)).blob(),
   delete: <T>(path: string) => call<T>('DELETE', path),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
 };

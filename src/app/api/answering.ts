@@ -67,15 +67,24 @@ export function requestKey(request: Request, actor: Actor): string | null {
   return `${actor.id}:${key}`;
 }
 
-const MAX_BODY = 6 * 1024 * 1024;
+/** How much may be sent, in bytes, and what is said of more. */
+interface BodyLimit {
+  most: number;
+  tooLarge: string;
+}
+
+const USUAL_LIMIT: BodyLimit = {
+  most: 6 * 1024 * 1024,
+  tooLarge: 'That is too large to store. Use a smaller picture.',
+};
 
 /**
  * The request's JSON, checked.
  *
  * @throws Problem 400 with what is wrong, in the schema's words
  */
-export async function readBody<T>(request: Request, schema: Joi.Schema<T>): Promise<T> {
-  const text = await readText(request);
+export async function readBody<T>(request: Request, schema: Joi.Schema<T>, limit = USUAL_LIMIT): Promise<T> {
+  const text = await readText(request, limit);
   let body: unknown;
   try {
     body = JSON.parse(text);
@@ -99,12 +108,12 @@ export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
 }
 
 /** The body as text, as long as it is not too long, whatever the request says about its length. */
-export async function readText(request: Request): Promise<string> {
+export async function readText(request: Request, { most, tooLarge } = USUAL_LIMIT): Promise<string> {
   const chunks: Uint8Array[] = [];
   let length = 0;
   for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
     length += chunk.length;
-    if (length > MAX_BODY) throw new Problem(413, 'That is too large to store. Use a smaller picture.');
+    if (length > most) throw new Problem(413, tooLarge);
     chunks.push(chunk);
   }
   return Buffer.concat(chunks).toString('utf8');

@@ -1,7 +1,7 @@
 import type { ElementSet } from '../elements/element-set';
 import { boxCentre, boxSize, type Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
-import { cross, dot, unit } from '../math/vec3';
+import { cross, dot, subtract, unit } from '../math/vec3';
 import { heightOver, planeFrame, type Plane } from '../section/plane';
 
 /** A plane that cuts; what lies before it, on the side of its normal, is away. Project coordinates, metres. */
@@ -147,6 +147,34 @@ export function facedPlane(plane: CutPlane, { around, up }: { around: number; up
 export function boxAbout(box: Box3, around: number): CutBox {
   const size = boxSize(box).map((edge) => Math.max(edge, 0.01) + 2 * around) as Vec3;
   return { middle: boxCentre(box), size, turn: 0, isOn: true, isFramed: true };
+}
+
+/**
+ * A box about an outline, turned along its longest side.
+ *
+ * @param outline corners at one height, metres @param height of the box above them @param around metres on all sides
+ */
+export function boxAroundOutline(outline: readonly Vec3[], height: number, around: number): CutBox {
+  const sides = outline.map((corner, i) => subtract(outline[(i + 1) % outline.length]!, corner));
+  const longest = sides.reduce((best, side) => (Math.hypot(...side) > Math.hypot(...best) ? side : best));
+  // Along whichever of its own axes is nearest to the side, so that a box along x is not turned.
+  const quarter = Math.PI / 2;
+  const angle = Math.atan2(longest[1], longest[0]);
+  const turn = angle - Math.round(angle / quarter) * quarter;
+  const [u, v] = boxAxes(turn);
+  const across = outline.map((corner) => dot(corner, u));
+  const along = outline.map((corner) => dot(corner, v));
+  const [u0, u1] = [Math.min(...across), Math.max(...across)];
+  const [v0, v1] = [Math.min(...along), Math.max(...along)];
+  const floor = outline[0]![2];
+  const middle = [0, 1, 2].map((k) => (u[k]! * (u0 + u1)) / 2 + (v[k]! * (v0 + v1)) / 2) as Vec3;
+  return {
+    middle: [middle[0], middle[1], floor + height / 2],
+    size: [u1 - u0 + 2 * around, v1 - v0 + 2 * around, height + 2 * around],
+    turn,
+    isOn: true,
+    isFramed: true,
+  };
 }
 
 /** A box one of whose faces is moved along its normal; the opposite one stays. @param face number as in `boxFaces` */

@@ -37,6 +37,8 @@ export function measureFigure({ kind, points, normals }: Measure): MeasureFigure
       const loop = [...points, points[0]!];
       return { ...none, dimensions: [loop], fills: [[...points]], card: middleOf(points) };
     }
+    case 'room':
+      return { ...none, leaders: [[...points, points[0]!]], fills: [[...points]], card: middleOf(points) };
     case 'face': {
       const outline = points.slice(1);
       const leaders = outline.length > 2 ? [[...outline, outline[0]!]] : [];

@@ -9,7 +9,8 @@ export interface NamedPlace {
 }
 
 /** Kinds that are worked out of what stands around the places, and not only of the places. */
-export type AskedKind = 'elements' | 'clear' | 'face' | 'round' | 'height';
+const ASKED = ['elements', 'clear', 'face', 'round', 'height', 'room'] as const;
+export type AskedKind = (typeof ASKED)[number];
 
 /** How many places a kind is told; null for as many as one likes. */
 export const PLACES_TOLD: Record<MeasureKind, number | null> = {
@@ -23,11 +24,12 @@ export const PLACES_TOLD: Record<MeasureKind, number | null> = {
   faces: 2,
   round: 1,
   height: 1,
+  room: 1,
   place: 1,
 };
 
 export function isAsked(kind: MeasureKind): kind is AskedKind {
-  return ['elements', 'clear', 'face', 'round', 'height'].includes(kind);
+  return ASKED.some((one) => one === kind);
 }
 
 /** A measure of what was named so far; null where that is too little for its kind, or nothing that can be measured. */

@@ -12,6 +12,7 @@ export const MEASURE_KINDS = [
   'faces',
   'round',
   'height',
+  'room',
   'place',
 ] as const;
 export type MeasureKind = (typeof MEASURE_KINDS)[number];
@@ -27,7 +28,7 @@ export interface Measure {
   name: string;
   kind: MeasureKind;
   /**
-   * `distance`, `elements`, `clear`, `height`: its two ends. `chain`: its corners. `area`: the corners of a polygon. `angle`: an
+   * `distance`, `elements`, `clear`, `height`: its two ends. `chain`: its corners. `area`, `room`: the corners of a polygon. `angle`: an
    * arm, the vertex, the other arm. `face`: a place on it, then its outline. `faces`: a place on each. `round`: the centre and a
    * place on the circle. `place`: the place.
    */
@@ -53,6 +54,7 @@ export const POINTS_OF: Record<MeasureKind, { points: number; isMany: boolean; n
   faces: { points: 2, isMany: false, normals: 2 },
   round: { points: 2, isMany: false, normals: 1 },
   height: { points: 2, isMany: false, normals: 0 },
+  room: { points: 3, isMany: true, normals: 0 },
   place: { points: 1, isMany: false, normals: 0 },
 };
 
@@ -68,6 +70,7 @@ export const KIND_WORDS: Record<MeasureKind, string> = {
   faces: 'Angle of faces',
   round: 'Radius',
   height: 'Height above the floor',
+  room: 'Room',
   place: 'Place',
 };
 
@@ -81,4 +84,10 @@ export function isWhole({ kind, points, normals, area }: Measure): boolean {
 /** An id that no other of the measures has. */
 export function freeMeasureId(measures: readonly Measure[]): string {
   for (let i = measures.length + 1; ; i++) if (!measures.some(({ id }) => id === `measure ${i}`)) return `measure ${i}`;
+}
+
+/** An outline with so few corners that a measure may hold it with a place beside it. */
+export function thinnedOutline(outline: readonly Vec3[]): Vec3[] {
+  const step = Math.max(1, Math.ceil(outline.length / (MOST_POINTS - 1)));
+  return outline.filter((_, i) => i % step === 0);
 }

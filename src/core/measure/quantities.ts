@@ -27,6 +27,7 @@ export function quantitiesOf({ kind, points, normals, area }: Measure): Quantity
     case 'chain':
       return [length('Length', chainLength(points)), ...legs(points)];
     case 'area':
+    case 'room':
       return [
         { name: 'Area', value: polygonArea(points), of: 'area' },
         length('Around', chainLength([...points, points[0]!])),

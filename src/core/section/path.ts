@@ -46,3 +46,8 @@ export function pathBounds(path: Path): [number, number, number, number] {
   }
   return bounds;
 }
+
+/** The corners of a path as something else, such as points in space. */
+export function pathPoints<T>(path: Path, at: (x: number, y: number) => T): T[] {
+  return Array.from({ length: path.length / 2 }, (_, i) => at(path[2 * i]!, path[2 * i + 1]!));
+}

@@ -228,6 +228,11 @@ export class StageModel {
     );
   }
 
+  /** By row: 1 for what is there. */
+  get solidRows(): Uint8Array {
+    return Uint8Array.from({ length: this.index.count }, (_, row) => Number(this.isSolid(row)));
+  }
+
   isHidden(row: number): boolean {
     return (this.state.flags[row]! & HIDDEN) !== 0;
   }

@@ -3,7 +3,6 @@ import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
 import { add, cross, distance, dot, scale, subtract, unit } from '@/core/math/vec3';
-import { MOST_POINTS } from '@/core/measure/measures';
 import { bodyFaces } from '@/core/mesh/body-faces';
 import type { Circle } from '@/core/snap/fit-circle';
 import type { ElementFeatures } from '@/core/snap/element-features';
@@ -28,6 +27,8 @@ const OFF = 0.001;
 /** Things on which one stands. */
 const FLOORS = /slab|floor|stair|ramp|roof|covering|site|terrain|geographic|earth|footing|pavement/i;
 const MOST_LAYERS = 60;
+/** Metres above a floor at which a ceiling is looked for: over thresholds and carpets. */
+const OFF_FLOOR = 1;
 
 /** What can be measured from a single place: questions about the real geometry at full detail. */
 export class MeasuredSurfaces {
@@ -48,7 +49,7 @@ export class MeasuredSurfaces {
     if (!face) return null;
     const [outer] = [...face.loops].sort((a, b) => boxSize(b) - boxSize(a));
     const outline = (outer ?? []).map((corner) => this.frame.toProject(new Vector3(...corner)));
-    return { area: face.area, outline: thinned(outline, MOST_POINTS - 1) };
+    return { area: face.area, outline };
   }
 
   /** The circle about which the surface at a place turns, or which it borders; null where nothing is round. */
@@ -114,6 +115,12 @@ export class MeasuredSurfaces {
     return below.length > 0 ? [point, below[0]!.point] : null;
   }
 
+  /** Height of what hangs over a place, in project coordinates; null under the sky. */
+  async ceilingOver(point: Vec3): Promise<number | null> {
+    const hit = await this.cast(add(point, [0, 0, OFF_FLOOR]), [0, 0, 1]);
+    return hit && hit.point[2];
+  }
+
   private isFloor({ element, row }: SurfaceHit): boolean {
     const index = this.surfaces.indexOf(element);
     return index !== null && FLOORS.test(columnValue(index.category, row));
@@ -129,9 +136,4 @@ function boxSize(loop: readonly Vec3[]): number {
     const values = loop.map((point) => point[axis]!);
     return sum + Math.max(...values) - Math.min(...values);
   }, 0);
-}
-
-function thinned(points: readonly Vec3[], most: number): Vec3[] {
-  const step = Math.max(1, Math.ceil(points.length / most));
-  return points.filter((_, i) => i % step === 0);
 }

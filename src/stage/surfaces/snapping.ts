@@ -2,7 +2,7 @@ import { Ray, Vector3, type Matrix4 } from 'three';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
 import { add, dot, mix, scale } from '@/core/math/vec3';
-import type { Path } from '@/core/section/path';
+import { pathPoints, type Path } from '@/core/section/path';
 import { heightOver } from '@/core/section/plane';
 import { chooseSnap, type Snap, type SnapKind, type SnapSource } from '@/core/snap/choose-snap';
 import {
@@ -27,6 +27,8 @@ export interface PlaceAt extends Snap {
   normal: Vec3 | null;
   /** Whether it comes of the screen's coarser surfaces, because the finest are still on their way. */
   about: boolean;
+  /** The cut face of an element on which it lies; null elsewhere. */
+  cut: { area: number; outline: Vec3[] } | null;
 }
 
 /** How somebody looks and what may be meant. */
@@ -104,10 +106,11 @@ export class Snapping {
         element: source?.element ?? met?.element ?? null,
         normal: met?.normal ?? null,
         about,
+        cut: this.cutFace(met),
       };
     }
     return met && !met.normal && kinds.has('face')
-      ? { kind: 'face', point: met.point, line: null, element: met.element, normal: null, about }
+      ? { kind: 'face', point: met.point, line: null, element: met.element, normal: null, about, cut: null }
       : null;
   }
 
@@ -212,9 +215,7 @@ export class Snapping {
     const edges: Line[] = [];
     const corners: Vec3[] = [];
     const follow = (path: Path, isLoop: boolean) => {
-      const points = Array.from({ length: path.length / 2 }, (_, i) =>
-        places.toProject(path[2 * i]!, path[2 * i + 1]!),
-      );
+      const points = pathPoints(path, (x, y) => places.toProject(x, y));
       corners.push(...points);
       points.forEach((point, i) => {
         const next = points[i + 1] ?? (isLoop ? points[0] : undefined);
@@ -226,6 +227,14 @@ export class Snapping {
     const features = { ...NO_FEATURES, corners, edges, middles: edges.map(([a, b]) => mix(a, b, 0.5)) };
     this.keptCuts.set(cut, features);
     return features;
+  }
+
+  private cutFace(met: Met | null): PlaceAt['cut'] {
+    if (!met?.section) return null;
+    const { cut, exact } = met.section;
+    const places = this.placesOf(exact);
+    const [outer] = [...cut.regions].sort((a, b) => b.border.length - a.border.length);
+    return { area: cut.area, outline: outer ? pathPoints(outer.border, (x, y) => places.toProject(x, y)) : [] };
   }
 
   private placesOf(exact: ExactCut): CutPlaces {

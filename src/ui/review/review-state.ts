@@ -71,6 +71,8 @@ export interface ReviewState {
   draft: StageHit | null;
   /** What the next press on the model names, in the words of the tool in hand; null where it does what it always does. */
   picking: string | null;
+  /** The face of a cut that is shown as a flat drawing. */
+  drawing: string | null;
   meeting: RunningMeeting | null;
   /** What everyone in the meeting agrees on; null outside of one. */
   agreed: MeetingState | null;
@@ -105,6 +107,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     drawer: null,
     draft: null,
     picking: null,
+    drawing: null,
     meeting: start.meeting,
     agreed: null,
     following: true,

@@ -18,6 +18,9 @@ import { toolNamed } from './tools/registry';
 import { ToolColumn } from './tools/tool-column';
 
 const People = lazy(() => import('./meeting/people').then((module) => ({ default: module.People })));
+const FlatDrawing = lazy(() =>
+  import('./flat-drawing/flat-drawing').then((module) => ({ default: module.FlatDrawing })),
+);
 const Help = lazy(() => import('./tools/help').then((module) => ({ default: module.Help })));
 
 /** Station Review: the model in the middle, everything else a ring around it. */
@@ -43,6 +46,7 @@ export function Review({ start }: { start: ReviewStart }) {
           <OptionSwitch />
           <Drawer />
           <RunningOrder />
+          <Drawing />
           <Notices />
           <HelpCard />
           <Farewell />
@@ -61,6 +65,15 @@ function Meeting() {
       <People />
     </Suspense>
   ) : null;
+}
+
+function Drawing() {
+  const face = useReview((state) => state.drawing);
+  return face === null ? null : (
+    <Suspense>
+      <FlatDrawing face={face} />
+    </Suspense>
+  );
 }
 
 function HelpCard() {

@@ -31,11 +31,12 @@ const RING = 52;
 /** So near to a handle, in pixels, a press takes hold of it: a finger's width for touch. */
 const REACH = { mouse: 12, pen: 14, touch: 24 };
 
-/** What a hand can take hold of: the arrow or the ring of a plane, or the arrow of one face of the box. */
+/** What a hand can take hold of: the arrow or the ring of a plane, the arrow of one face of the box, or the ring that turns it. */
 export type CutHandle =
   | { part: 'arrow'; plane: CutPlane; at: Vec3; direction: Vec3 }
   | { part: 'ring'; plane: CutPlane; at: Vec3; axis: Vec3 }
-  | { part: 'face'; face: number; at: Vec3; direction: Vec3 };
+  | { part: 'face'; face: number; at: Vec3; direction: Vec3 }
+  | { part: 'turn'; at: Vec3; axis: Vec3 };
 
 /** The frames of cuts, and their handles while the tool is in hand. */
 export class CutFrames implements Feature {
@@ -83,12 +84,13 @@ export class CutFrames implements Feature {
     const { box } = this.cuts;
     if (!box?.isOn) return;
     if (box.isFramed) this.drawEdges(box);
-    if (this.isInHand)
-      boxFaces(box).forEach(({ plane: { normal } }, face) => {
-        const half = box.size[face >> 1]! / 2;
-        const at = box.middle.map((one, axis) => one + normal[axis]! * half) as Vec3;
-        this.addArrow({ part: 'face', face, at, direction: normal });
-      });
+    if (!this.isInHand) return;
+    this.addRing({ part: 'turn', at: box.middle, axis: [0, 0, 1] });
+    boxFaces(box).forEach(({ plane: { normal } }, face) => {
+      const half = box.size[face >> 1]! / 2;
+      const at = box.middle.map((one, axis) => one + normal[axis]! * half) as Vec3;
+      this.addArrow({ part: 'face', face, at, direction: normal });
+    });
   }
 
   /** Keeps handles as large on the screen, wherever the camera is. @param height of the picture in CSS pixels */
@@ -114,7 +116,7 @@ export class CutFrames implements Feature {
     let best: CutHandle | null = null;
     let least = REACH[kind];
     for (const { handle, object } of this.handles) {
-      const corners = handle.part === 'ring' ? ringCorners() : [new Vector3(), new Vector3(0, ARROW, 0)];
+      const corners = 'axis' in handle ? ringCorners() : [new Vector3(), new Vector3(0, ARROW, 0)];
       const places = corners.map((corner) => project(corner.applyMatrix4(object.matrixWorld)));
       for (let i = 0; i + 1 < places.length; i++) {
         const [a, b] = [places[i], places[i + 1]];
@@ -184,7 +186,7 @@ export class CutFrames implements Feature {
     this.addHandle(handle, object);
   }
 
-  private addRing(handle: Extract<CutHandle, { part: 'ring' }>): void {
+  private addRing(handle: Extract<CutHandle, { axis: Vec3 }>): void {
     const object = new Group();
     object.add(new Mesh(this.ring, this.solid));
     object.quaternion.copy(new Quaternion().setFromUnitVectors(new Vector3(0, 0, 1), new Vector3(...handle.axis)));

@@ -31,7 +31,8 @@ export function Overlay() {
       for (const child of layer.current?.children ?? []) {
         if (!(child instanceof HTMLElement)) continue;
         const place = places.get(child.dataset.place ?? '');
-        const at = place ? session.stage?.project(place.point, place.element) : null;
+        const isThere = place && !session.stage?.isCutAway(place.point, place.element);
+        const at = isThere ? session.stage?.project(place.point, place.element) : null;
         child.style.visibility = at ? 'visible' : 'hidden';
         if (at) child.style.transform = `translate(${at.x}px, ${at.y}px)`;
       }

@@ -1,15 +1,15 @@
 'use client';
 import { Text } from '@chakra-ui/react';
 import { useMemo, useSyncExternalStore } from 'react';
+import { drawingArea } from '@/core/drawing/drawing';
 import type { Where } from '@/core/elements/element-set';
 import { rowsWhere } from '@/core/elements/match-elements';
-import type { ExactCut } from '@/stage/features/cuts/sections';
+import type { FlatSection } from '@/stage/features/cuts/flat-section';
+import type { StageModel } from '@/stage/model/stage-model';
 import { useReview, useSession } from '../../session-context';
 
 /** Names that are listed of elements whose surfaces are open. */
 const MOST_NAMED = 3;
-
-const NOTHING: readonly ExactCut[] = [];
 
 interface Areas {
   /** Square metres. */
@@ -24,12 +24,15 @@ interface Areas {
 export function CutAreas({ plane }: { plane: string }) {
   const session = useSession();
   const selection = useReview((state) => state.view.selection);
-  const exact = useSyncExternalStore(
+  const section = useSyncExternalStore(
     (changed) => session.onFrame(changed),
-    () => session.stage?.sections.exact ?? NOTHING,
-    () => NOTHING,
+    () => session.stage?.sections.flatSection(plane) ?? null,
+    () => null,
   );
-  const areas = useMemo(() => areasOf(exact, plane, selection), [exact, plane, selection]);
+  const areas = useMemo(
+    () => section && areasOf(section, session.stage?.loadedModels ?? [], selection),
+    [section, session, selection],
+  );
   if (!areas) return null;
   const { open } = areas;
   return (
@@ -43,20 +46,18 @@ export function CutAreas({ plane }: { plane: string }) {
   );
 }
 
-/** Null while the exact section is not there. */
-function areasOf(exact: readonly ExactCut[], plane: string, selection: readonly Where[]): Areas | null {
-  const sections = exact.filter(({ face }) => face.key === plane);
-  if (sections.length === 0) return null;
-  let all = 0;
+function areasOf(section: FlatSection, models: readonly StageModel[], selection: readonly Where[]): Areas {
+  const chosen = new Map(
+    models.map(({ source, elements }) => [
+      source.modelId,
+      new Set(rowsWhere(selection, elements).map((row) => elements.index.guid[row])),
+    ]),
+  );
   let selected: number | null = null;
   const open: string[] = [];
-  for (const { model, cuts } of sections) {
-    const chosen = new Set(rowsWhere(selection, model.elements));
-    for (const { row, area, isClosed } of cuts) {
-      all += area;
-      if (chosen.has(row)) selected = (selected ?? 0) + area;
-      if (!isClosed) open.push(model.index.name[row]!);
-    }
+  for (const { ref, name, area, isClosed } of section.elements) {
+    if (chosen.get(ref.model)?.has(ref.guid)) selected = (selected ?? 0) + area;
+    if (!isClosed) open.push(name);
   }
-  return { all, selected, open };
+  return { all: drawingArea(section), selected, open };
 }

@@ -1,6 +1,6 @@
 'use client';
 import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
-import { FlipHorizontal2, Square, SquareDashed, X } from 'lucide-react';
+import { FlipHorizontal2, PencilRuler, Square, SquareDashed, X } from 'lucide-react';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { facedPlane, facing, flippedPlane, movedPlane, type CutBox, type CutPlane } from '@/core/cut/cuts';
 import { describeSet } from '@/core/elements/describe-set';
@@ -89,7 +89,18 @@ export function CutTray() {
           Box around the selected
         </TrayAct>
         <TrayAct onClick={() => cutting.boxAroundSeen()}>Box around what is seen</TrayAct>
+        <TrayAct
+          pressed={picking === 'room'}
+          onClick={() => session.store.setState({ picking: picking === 'room' ? null : 'room' })}
+        >
+          Box around a room
+        </TrayAct>
       </Flex>
+      {picking === 'room' ? (
+        <Text fontSize="sm" color="softInk" mt="2">
+          Tap the floor of the room.
+        </Text>
+      ) : null}
     </TrayCard>
   );
 }
@@ -150,6 +161,7 @@ function PlaneCard({ plane, label, cutting }: { plane: CutPlane; label: string; 
         <IconButton label={`Flip ${label}`} onClick={() => change(flippedPlane)}>
           <FlipHorizontal2 size={18} aria-hidden />
         </IconButton>
+        <DrawingButton face={id} label={label} disabled={!isOn} />
         <IconButton
           label={`${isFramed ? 'Hide' : 'Show'} the frame of ${label}`}
           onClick={() => change((one) => ({ ...one, isFramed: !isFramed }))}
@@ -218,6 +230,7 @@ function BoxCard({ box, cutting }: { box: CutBox; cutting: Cutting }) {
         >
           <b>Box</b>
         </Toggle>
+        <DrawingButton face="box 4" label="the box" disabled={!box.isOn} />
         <IconButton
           label={`${box.isFramed ? 'Hide' : 'Show'} the frame of the box`}
           onClick={() => cutting.changeBox({ ...box, isFramed: !box.isFramed })}
@@ -253,6 +266,23 @@ function BoxCard({ box, cutting }: { box: CutBox; cutting: Cutting }) {
         />
       </Flex>
     </Section>
+  );
+}
+
+/** Shows the section in a face square on. */
+function DrawingButton({ face, label, disabled }: { face: string; label: string; disabled: boolean }) {
+  const session = useSession();
+  const isOpen = useReview((state) => state.drawing === face);
+  return (
+    <IconButton
+      label={`Flat drawing of ${label}`}
+      aria-pressed={isOpen}
+      bg={isOpen ? 'felt' : undefined}
+      disabled={disabled}
+      onClick={() => session.store.setState({ drawing: isOpen ? null : face })}
+    >
+      <PencilRuler size={18} aria-hidden />
+    </IconButton>
   );
 }
 

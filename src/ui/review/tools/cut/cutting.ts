@@ -1,4 +1,13 @@
-import { boxAbout, MOST_PLANES, NO_CUTS, planeAt, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
+import {
+  boxAbout,
+  boxAroundOutline,
+  MOST_PLANES,
+  NO_CUTS,
+  planeAt,
+  type CutBox,
+  type CutPlane,
+  type Cuts,
+} from '@/core/cut/cuts';
 import { withElements } from '@/core/elements/element-set';
 import { boxCentre, boxDiagonal, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
@@ -10,6 +19,8 @@ import type { ReviewSession } from '../../session';
 export const PLAN_HEIGHT = 1.2;
 /** Metres that a floor with its ceiling takes. */
 const SLAB = 0.6;
+/** Metres that a room without a ceiling is high. */
+const STOREY = 3;
 /** Metres that a box leaves around what it is made for. */
 const AROUND = 0.25;
 
@@ -103,6 +114,22 @@ export class Cutting {
       extent[4],
       Math.max(top, floor.elevation + 1),
     ]);
+  }
+
+  /**
+   * A box around the room whose floor is under a press, along its longest wall, up to its ceiling.
+   *
+   * @throws Error where no walls close around the place
+   */
+  async boxAroundRoom(x: number, y: number): Promise<boolean> {
+    const { stage } = this.session;
+    const hit = stage && (await stage.surfaces.exactHit(stage.rig.ray(x, y)));
+    if (!hit) return false;
+    const outline = await stage.rooms.around(hit.point);
+    if (!outline) throw new Error('No walls close around this place. Tap the floor of a room.');
+    const ceiling = await stage.measured.ceilingOver(hit.point);
+    this.changeBox(boxAroundOutline(outline, (ceiling ?? hit.point[2] + STOREY) - hit.point[2], AROUND));
+    return true;
   }
 
   /** A box around what is near the place that one turns about: what one sees from there. */

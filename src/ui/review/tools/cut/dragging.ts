@@ -20,7 +20,7 @@ interface CutDragging {
 
 /** A hand at a handle of a cut: an arrow moves along itself, a ring turns about its axis. */
 export function dragHandle(handle: CutHandle, press: Press, { cuts, rayAt, onMove, onEnd }: CutDragging): Drag {
-  const measure = handle.part === 'ring' ? angleAbout(handle.at, handle.axis) : wayAlong(handle.at, handle.direction);
+  const measure = 'axis' in handle ? angleAbout(handle.at, handle.axis) : wayAlong(handle.at, handle.direction);
   const start = measure(rayAt(press));
   let now = cuts;
   return {
@@ -36,6 +36,7 @@ export function dragHandle(handle: CutHandle, press: Press, { cuts, rayAt, onMov
 
 function applied(handle: CutHandle, cuts: Cuts, by: number): Cuts {
   if (handle.part === 'face') return cuts.box ? { ...cuts, box: movedFace(cuts.box, handle.face, by) } : cuts;
+  if (handle.part === 'turn') return cuts.box ? { ...cuts, box: { ...cuts.box, turn: cuts.box.turn + by } } : cuts;
   const { plane } = handle;
   const next = handle.part === 'arrow' ? movedPlane(plane, plane.offset + by) : turnedPlane(plane, handle.axis, by);
   return { ...cuts, planes: cuts.planes.map((one) => (one.id === plane.id ? next : one)) };

@@ -6,7 +6,7 @@ import { dragHandle } from './dragging';
 
 export const Tray = CutTray;
 
-/** Handles are dragged; where a face is asked for, a tap names it. */
+/** Handles are dragged; where a face or a room is asked for, a tap names it. */
 export const taker: Tool['taker'] = (session: ReviewSession) => {
   const cutting = new Cutting(session);
   return {
@@ -25,9 +25,11 @@ export const taker: Tool['taker'] = (session: ReviewSession) => {
       });
     },
     tap: ({ x, y }) => {
-      if (session.store.getState().picking !== 'face') return false;
+      const { picking } = session.store.getState();
+      if (picking !== 'face' && picking !== 'room') return false;
       session.act(async () => {
-        if (await cutting.onFace(x, y)) session.store.setState({ picking: null });
+        const isDone = picking === 'face' ? await cutting.onFace(x, y) : await cutting.boxAroundRoom(x, y);
+        if (isDone) session.store.setState({ picking: null });
       });
       return true;
     },

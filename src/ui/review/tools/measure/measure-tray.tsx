@@ -25,6 +25,7 @@ const WORDS: Record<MeasureKind, string> = {
   faces: 'Faces',
   round: 'Radius',
   height: 'Height',
+  room: 'Room',
   place: 'Place',
 };
 

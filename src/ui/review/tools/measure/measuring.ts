@@ -7,6 +7,7 @@ import {
   KIND_WORDS,
   MOST_MEASURES,
   MOST_POINTS,
+  thinnedOutline,
   type Measure,
   type MeasureKind,
 } from '@/core/measure/measures';
@@ -111,6 +112,12 @@ export class Measuring {
     return { place: aim, word: aim.about ? `about, ${word}` : word };
   }
 
+  /** Points at nothing any more. */
+  letGo(): void {
+    this.hand.setState({ aim: null });
+    this.grow(this.state.places);
+  }
+
   /** Takes a place. What its kind needs no more of is done. */
   async take(place: PlaceAt): Promise<void> {
     const { kind, places } = this.state;
@@ -153,7 +160,7 @@ export class Measuring {
     const others = this.others;
     const isShown = others.length < this.measures.length;
     this.growing = null;
-    this.hand.setState({ places: [], aim: null });
+    this.hand.setState({ places: [], aim: null, isAsking: false });
     if (isShown) this.session.view.change({ measures: others });
     return wasGrowing;
   }
@@ -228,8 +235,14 @@ export class Measuring {
   ): Promise<(Pick<Measure, 'points'> & Partial<Measure>) | string> {
     const { stage } = this.session;
     const [place, second] = places as [PlaceAt, PlaceAt | undefined];
-    const { element, point, normal } = place;
-    if (!stage || !element) return 'There is nothing to measure at this place.';
+    const { element, point, normal, cut } = place;
+    if (kind === 'face' && cut) return { points: [point, ...thinnedOutline(cut.outline)], area: cut.area };
+    if (!stage) return 'The model is not open any more.';
+    if (kind === 'room') {
+      const outline = await stage.rooms.around(point);
+      return outline ? { points: thinnedOutline(outline) } : 'No walls close around this place.';
+    }
+    if (!element) return 'There is nothing to measure at this place.';
     const { axis } = this.state;
     if (kind === 'elements') {
       if (!second?.element) return 'There is nothing to measure at this place.';
@@ -240,7 +253,9 @@ export class Measuring {
     }
     if (kind === 'face') {
       const face = await stage.measured.face(element, point);
-      return face ? { points: [point, ...face.outline], area: face.area } : 'There is no face at this place.';
+      return face
+        ? { points: [point, ...thinnedOutline(face.outline)], area: face.area }
+        : 'There is no face at this place.';
     }
     if (kind === 'round') {
       const round = stage.measured.round(element, point);
@@ -282,6 +297,8 @@ export function nextWords({ kind, places, isAsking }: Pick<Hand, 'kind' | 'place
       return 'Tap something round.';
     case 'height':
       return 'Tap a place above a floor.';
+    case 'room':
+      return 'Tap the floor of a room.';
     case 'place':
       return 'Tap a place.';
   }
@@ -313,8 +330,8 @@ function placeAlong(
   }
   if (!best) return null;
   const { point, name } = best;
-  const base = { element: null, normal: null, about: false, ...place };
-  return { place: { ...base, kind: 'edge', line: null, point }, name };
+  const base = place ?? { element: null, normal: null, about: false };
+  return { place: { ...base, kind: 'edge', line: null, point, cut: null }, name };
 }
 
 function offSight(point: Vec3, { origin, direction }: Sight): number {

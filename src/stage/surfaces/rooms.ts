@@ -1,0 +1,53 @@
+import type { Vec3 } from '@/core/math/mat4';
+import { planeFrame, inPlane } from '@/core/section/plane';
+import { roomAround } from '@/core/section/room';
+import type { Path } from '@/core/section/path';
+import { pathPoints } from '@/core/section/path';
+import type { CoordinateFrame } from '../coordinate-frame';
+import { CutPlaces } from '../features/cuts/cut-places';
+import type { StageModel } from '../model/stage-model';
+import type { WorkerPool } from '../workers/worker-pool';
+import { planeInModel } from './plane-in-model';
+
+/** Metres above a floor at which plans are cut. */
+const PLAN_HEIGHT = 1.2;
+
+/** Rooms by what encloses them, also where the file names none. */
+export class Rooms {
+  constructor(
+    private readonly models: () => readonly StageModel[],
+    private readonly frame: CoordinateFrame,
+    private readonly pool: WorkerPool,
+  ) {}
+
+  /**
+   * The outline of the room over a place of its floor: what encloses it at the height of plans.
+   *
+   * @param point project coordinates, metres
+   * @returns corners at the height of the place; null where nothing encloses it
+   */
+  async around(point: Vec3): Promise<Vec3[] | null> {
+    const plane = { normal: [0, 0, 1] as Vec3, offset: point[2] + PLAN_HEIGHT };
+    const level = planeFrame(plane);
+    const regions = await Promise.all(
+      this.models()
+        .filter((model) => !model.isAway)
+        .map(async (model) => {
+          const face = { key: 'room', plane };
+          const own = planeInModel(plane, model, this.frame);
+          const tiles = (await model.finest.within(own.touches)).map(({ url }) => url);
+          const input = { tiles, plane: own.plane, rows: model.solidRows };
+          const { cuts } = await this.pool.run('cut-tiles', input, { priority: 1 });
+          const places = new CutPlaces({ model, face, cuts }, this.frame);
+          const moved = (path: Path): Path =>
+            Float64Array.from(pathPoints(path, (x, y) => inPlane(level, places.toProject(x, y))).flat());
+          return cuts.flatMap((cut) =>
+            cut.regions.map(({ border, holes }) => ({ border: moved(border), holes: holes.map(moved) })),
+          );
+        }),
+    );
+    const room = roomAround(regions.flat(), inPlane(level, point));
+    // In a level plane seen from above, the frame's axes are east and north.
+    return room && pathPoints(room.border, (x, y): Vec3 => [x, y, point[2]]);
+  }
+}
