@@ -19,6 +19,8 @@ const INK = '#26231f';
 const TEXT = 13;
 /** CSS pixels to a millimetre of pen width. */
 const PER_PEN = 3.6;
+/** Pixels to a metre from which on pens have their full weight. */
+const FULL_WEIGHT = 40;
 /** Measures whose places lie in the plane, up to this many metres, belong on the drawing. */
 const IN_PLANE = 0.02;
 /** Hatches are left out where their lines would be nearer than so many pixels. */
@@ -41,6 +43,8 @@ export class FlatCanvas {
   private chosen: string | null = null;
   private mark: Mark | null = null;
   private readonly size = { width: 1, height: 1 };
+  /** Whether all of it shows, as nobody has moved or zoomed it. */
+  private isWhole = true;
   private frame = 0;
   private readonly still = document.createElement('canvas');
 
@@ -78,26 +82,28 @@ export class FlatCanvas {
   showWhole(): void {
     const bounds = this.section && drawingBounds(this.section);
     if (bounds) this.view = wholeView(bounds, this.size);
+    this.isWhole = true;
     this.request();
   }
 
   move(dx: number, dy: number): void {
     this.view = moved(this.view, dx, dy);
+    this.isWhole = false;
     this.request();
   }
 
   zoom(x: number, y: number, times: number): void {
     this.view = zoomed(this.view, this.size, x, y, times);
+    this.isWhole = false;
     this.request();
   }
 
   resize(width: number, height: number): void {
     if (width === 0 || height === 0) return;
-    const wasEmpty = this.size.width === 1;
     Object.assign(this.size, { width, height });
     this.canvas.width = Math.round(width * devicePixelRatio);
     this.canvas.height = Math.round(height * devicePixelRatio);
-    if (wasEmpty) this.showWhole();
+    if (this.isWhole) this.showWhole();
     this.request();
   }
 
@@ -153,7 +159,9 @@ export class FlatCanvas {
       ratio * (width / 2 - middle[0] * scale),
       ratio * (height / 2 + middle[1] * scale),
     );
-    const pen = (millimetres: number) => (millimetres * PER_PEN) / scale;
+    // Seen from far, pens are finer, so that a plan does not clog.
+    const weight = PER_PEN * Math.min(1, Math.max(0.4, scale / FULL_WEIGHT));
+    const pen = (millimetres: number) => (millimetres * weight) / scale;
     context.lineJoin = 'round';
     context.setLineDash([]);
     for (const { grey, path } of grounds) {
