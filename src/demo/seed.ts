@@ -4,7 +4,6 @@ import { eq } from 'drizzle-orm';
 import { db } from '@/db/database';
 import { models, projects, revisions } from '@/db/schema';
 import type { Where } from '@/core/elements/element-set';
-import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW } from '@/core/view/view-state';
 import { readModel } from '@/formats/read-model';
 import { placeGeometry, type Piece } from '@/publish/geometry/element-geometry';
@@ -23,6 +22,8 @@ import { vaultedRoofIfc } from './library/hall-roof-vaulted';
 import { FOLDED_ROOF } from './library/plan';
 import { servicesIfc } from './library/services';
 import { structureIfc } from './library/structure';
+import { clippedPieces } from './clip-pieces';
+import { DEMO_VIEWS } from './views';
 
 export const DEMO_PASSWORD = 'felt-and-ink';
 export const DEMO_ACCOUNTS = [
@@ -31,15 +32,8 @@ export const DEMO_ACCOUNTS = [
   { name: 'Sunniva Berg', email: 'sunniva@berg.example', role: 'designer' },
 ] as const;
 
+const SERVICES_FILE = 'library-services-P01.ifc';
 const PROJECT = { name: 'Town library', place: 'Lindenau' };
-
-const VIEWS: { name: string; camera: CameraPose }[] = [
-  { name: 'Arriving', camera: { position: [15, -22, 3.2], target: [24, 8, 3], fov: 50 } },
-  { name: 'From above', camera: { position: [66, -34, 40], target: [24, 16, 1], fov: 40 } },
-  { name: 'The court', camera: { position: [13.2, 15.2, 1.7], target: [30, 20.5, 3.4], fov: 62 } },
-  { name: 'Hall roof', camera: { position: [6, 6, 19], target: [38, 19, 4], fov: 45 } },
-  { name: 'Reading hall', camera: { position: [31.2, 11, 1.65], target: [44, 22, 1.6], fov: 65 } },
-];
 
 /**
  * Fills an empty installation with the demo project through the real services: accounts, three discipline models, a second revision of the architecture, the running order. Does nothing where the project exists.
@@ -89,7 +83,7 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
       modelName: 'Building services',
       discipline: 'Building services',
       note: 'Air, heating, water, light',
-      fileName: 'library-services-P01.ifc',
+      fileName: SERVICES_FILE,
       text: servicesIfc(),
       // Looked at first: the export has flaws, and what can be mended is.
       mend: ['far-away', 'duplicate', 'inside-out'],
@@ -148,11 +142,16 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
   });
 
   onStep('picturing the running order');
-  const scene = await loadScene(join(folder, 'library.ifc'));
-  for (const view of VIEWS) {
+  const scenes = {
+    architecture: await loadScene(join(folder, 'library.ifc')),
+    services: await loadScene(join(folder, SERVICES_FILE)),
+  };
+  for (const { name, view, of } of DEMO_VIEWS) {
     const { position, target, fov } = view.camera;
-    const picture = await renderPreview(scene.pieces, scene.surfaces, { eye: position, target, fov }, 480, 300);
-    await saveViewpoint(ines, projectId, view.name, { ...INITIAL_VIEW, camera: view.camera }, picture);
+    const scene = joinedScene(of.map((model) => scenes[model]));
+    const pieces = clippedPieces(scene.pieces, view.cuts ?? INITIAL_VIEW.cuts);
+    const picture = await renderPreview(pieces, scene.surfaces, { eye: position, target, fov }, 480, 300);
+    await saveViewpoint(ines, projectId, name, { ...INITIAL_VIEW, ...view }, picture);
   }
 }
 
@@ -208,7 +207,19 @@ async function publish(
   throw new Error(`the demo model ${file.fileName} was not published in time; is a worker running?`);
 }
 
-async function loadScene(path: string): Promise<{ pieces: Piece[]; surfaces: Surface[] }> {
+interface Scene {
+  pieces: Piece[];
+  surfaces: Surface[];
+}
+
+async function loadScene(path: string): Promise<Scene> {
   const model = await readModel(path, 'library.ifc');
   return { pieces: placeGeometry(model).pieces, surfaces: plainSurfaces(model.materials) };
+}
+
+function joinedScene(scenes: readonly Scene[]): Scene {
+  return scenes.reduce((all, { pieces, surfaces }) => ({
+    pieces: [...all.pieces, ...pieces.map((piece) => ({ ...piece, material: piece.material + all.surfaces.length }))],
+    surfaces: [...all.surfaces, ...surfaces],
+  }));
 }
