@@ -25,8 +25,8 @@ const PLANT_MEASURES: Measure[] = [
     name: 'Way to the tanks',
     kind: 'distance',
     points: [
-      [5.7, 30.6, 1.2],
-      [5.7, 33.95, 1.2],
+      [5.7, 30.6, 1.9],
+      [5.7, 33.95, 1.9],
     ],
     normals: [],
     area: null,
@@ -85,7 +85,7 @@ export const DEMO_VIEWS: readonly DemoView[] = [
   {
     name: 'Ground floor',
     view: {
-      camera: { position: [24, -13, 50], target: [24, 17, 0], fov: 45 },
+      camera: { position: [24, -18, 52], target: [24, 12, 0], fov: 46 },
       cuts: { ...NO_CUTS, planes: [planeAt('plane 1', [24, 18, 1.2], [0, 0, 1])] },
     },
     of: ['architecture', 'services'],
@@ -93,7 +93,7 @@ export const DEMO_VIEWS: readonly DemoView[] = [
   {
     name: 'Plant room',
     view: {
-      camera: { position: [15.5, 17.5, 10.5], target: [5.2, 31.6, 0.6], fov: 42 },
+      camera: { position: [16.6, 15.4, 12], target: [5.6, 30.2, 0], fov: 42 },
       cuts: { ...NO_CUTS, box: PLANT_ROOM },
       measures: PLANT_MEASURES,
     },

@@ -22,6 +22,7 @@ export async function publishFor(
     offset: report.offset,
     extent: report.extent!,
     placement: AS_IN_FILE,
+    georeference: null,
     newerCode: null,
   };
   return { source, report };

@@ -3,7 +3,7 @@ import type { Box3 } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import type { PublishSettings } from './publish-settings';
 import type { Placement, PlacementChoice } from '../placement/placement';
-import type { PublishReport } from './publish-report';
+import type { Georeference, PublishReport } from './publish-report';
 import type { RevisionDigest } from './revision-digest';
 
 /** A project in the list of projects. */
@@ -89,6 +89,8 @@ export interface StageModelSource {
   offset: Vec3;
   extent: Box3;
   placement: Placement;
+  /** Where its file says that it is on the map; null where it does not. */
+  georeference: Georeference | null;
   /** P03, where this is not the model's newest revision but one that was asked for; else null. */
   newerCode: string | null;
 }

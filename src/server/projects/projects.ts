@@ -16,6 +16,7 @@ import type {
   StageModelSource,
 } from '@/core/project/models';
 import { readPublishSettings } from '@/core/project/publish-settings';
+import type { Georeference } from '@/core/project/publish-report';
 import type { RevisionDigest } from '@/core/project/revision-digest';
 import { authorise, requirePerson, requireUser, type Actor } from '../access/access';
 import { placements } from './placing';
@@ -254,7 +255,7 @@ export async function stageModels(
   return shown
     .filter(({ extent, contentId }) => extent && contentId)
     .sort((a, b) => a.model.createdAt.getTime() - b.model.createdAt.getTime())
-    .map(({ model, id, number, contentId, offset, extent }) => {
+    .map(({ model, id, number, contentId, offset, extent, georeference }) => {
       const newest = rows.find((row) => row.model.id === model.id);
       return {
         modelId: model.id,
@@ -266,6 +267,7 @@ export async function stageModels(
         offset: offset!,
         extent: extent!,
         placement: placementOf(model.id),
+        georeference,
         newerCode: newest && newest.id !== id ? revisionCode(newest.number!) : null,
       };
     });
@@ -273,6 +275,7 @@ export async function stageModels(
 
 const shownOnStage = {
   id: revisions.id,
+  georeference: sql<Georeference | null>`nullif(${revisions.report}->'georeference', 'null'::jsonb)`,
   number: revisions.number,
   contentId: revisions.contentId,
   model: models,

@@ -113,6 +113,7 @@ export class LookSession {
       offset: report.offset,
       extent: report.extent,
       placement: AS_IN_FILE,
+      georeference: null,
       newerCode: null,
     };
     try {

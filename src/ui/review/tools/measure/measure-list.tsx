@@ -5,6 +5,7 @@ import { useStore } from 'zustand';
 import { KIND_WORDS, type Measure } from '@/core/measure/measures';
 import { measureRows } from '@/core/measure/measure-rows';
 import { cardText, quantitiesOf, quantityText } from '@/core/measure/quantities';
+import { mapPoint } from '@/core/placement/map-point';
 import type { Reading } from '@/core/units/figures';
 import { RowAct } from '../../../controls';
 import { useReading } from '../../../reading';
@@ -96,6 +97,8 @@ function MeasureLine({ measure, isChosen, measuring, onCopy }: MeasureLineProps)
 }
 
 function Details({ measure, reading }: { measure: Measure; reading: Reading }) {
+  const models = useReview((state) => state.models);
+  const onMap = measure.kind === 'place' ? mapPoint(models, measure.points[0]!) : null;
   return (
     <Flex as="dl" wrap="wrap" columnGap="3" rowGap="0.5" pb="2" fontSize="sm">
       {quantitiesOf(measure).map((quantity) => (
@@ -106,6 +109,12 @@ function Details({ measure, reading }: { measure: Measure; reading: Reading }) {
           <Text as="dd">{quantityText(quantity, reading)}</Text>
         </Flex>
       ))}
+      {onMap ? (
+        <Text w="full" color="softInk">
+          On the map{onMap.crs ? ` (${onMap.crs})` : ''}: east {onMap.at[0].toFixed(3)} m, north{' '}
+          {onMap.at[1].toFixed(3)} m, height {onMap.at[2].toFixed(3)} m
+        </Text>
+      ) : null}
     </Flex>
   );
 }
