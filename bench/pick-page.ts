@@ -50,8 +50,10 @@ window.pickStage = async (source, places) => {
     const [px, py] = [left + x * width, top + y * height];
     const start = performance.now();
     last = stage.placeAt(px, py, kinds, 10, last?.point ?? null);
+    // Where nothing is met there is nothing to be found out.
+    if (!last) continue;
     figures.snap.push(performance.now() - start);
-    if (last) figures.met++;
+    figures.met++;
     caster.ray.copy(stage.rig.ray(px, py));
     const then = performance.now();
     caster.intersectObjects(plain, false);

@@ -64,6 +64,7 @@ const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
 const PAPER = new Color('#F1EBE0');
 const SHARE_WHILE_MOVING = 0.5;
+const SHADOWS_WAIT_MS = 150;
 /** From where a whole is looked at first. */
 const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
 
@@ -99,6 +100,7 @@ export class Stage {
   private fixedOptions: OptionChoice = {};
   private facts: (model: string) => ModelElements['facts'] = () => undefined;
   private isBusy = false;
+  private shadowTimer: ReturnType<typeof setTimeout> | undefined;
   private stillPicture: HTMLCanvasElement | null = null;
   private readonly observer: ResizeObserver;
 
@@ -197,7 +199,8 @@ export class Stage {
     if (isCutAnew || isSpreadAnew || changed('measures'))
       this.measures.show(this.view.measures, this.view.cuts, this.view.spread !== null);
     if (isSpreadAnew || isWholeAnew || IN_SECTIONS.some(changed)) this.sections.invalidate();
-    if (areElementsAnew || isSpreadAnew || isCutAnew) this.changed();
+    if (areElementsAnew || isSpreadAnew) this.changed();
+    else if (isCutAnew) this.cutMoved();
   }
 
   /**
@@ -395,6 +398,7 @@ export class Stage {
   }
 
   dispose(): void {
+    clearTimeout(this.shadowTimer);
     this.loop.stop();
     this.observer.disconnect();
     this.pointers.dispose();
@@ -519,6 +523,13 @@ export class Stage {
   private changed(): void {
     this.light.invalidate();
     this.loop.redraw();
+  }
+
+  /** While a cut is dragged, shadows wait: they cost as much as the picture. */
+  private cutMoved(): void {
+    this.loop.redraw();
+    clearTimeout(this.shadowTimer);
+    this.shadowTimer = setTimeout(() => this.changed(), SHADOWS_WAIT_MS);
   }
 
   private step(now: number): boolean {
