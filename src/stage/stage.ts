@@ -525,9 +525,9 @@ export class Stage {
     this.loop.redraw();
   }
 
-  /** While a cut is dragged, shadows wait: they cost as much as the picture. */
+  /** While a cut is dragged, a slow device draws fewer pixels, and shadows wait: they cost as much as the picture. */
   private cutMoved(): void {
-    this.loop.redraw();
+    this.loop.moving();
     clearTimeout(this.shadowTimer);
     this.shadowTimer = setTimeout(() => this.changed(), SHADOWS_WAIT_MS);
   }

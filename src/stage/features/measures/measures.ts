@@ -12,7 +12,7 @@ import { FIRST_READING, type Reading } from '@/core/units/figures';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import type { Feature } from '../feature';
 import { paintLoupe } from './loupe';
-import { cardSize, paintMark, paintMeasures } from './paint';
+import { cardSize, paintMark, paintMeasures, type Context2D } from './paint';
 
 /** A place that somebody points at, to be marked. */
 export interface Mark {
@@ -111,7 +111,9 @@ export class Measures implements Feature {
     context.setTransform(1, 0, 0, 1, 0, 0);
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
     context.scale(this.canvas.width / this.size.width, this.canvas.height / this.size.height);
-    this.paintOn(context, TEXT);
+    const laid = this.laidOut(context, TEXT);
+    this.canvas.style.display = laid.length > 0 || this.mark ? 'block' : 'none';
+    this.paintLaid(context, laid, TEXT);
     const at = this.mark && this.place(this.mark.point);
     if (this.mark && at) {
       if (this.mark.isCovered) paintLoupe(context, this.around.drawn(), at, this.mark, this.size, TEXT);
@@ -125,7 +127,8 @@ export class Measures implements Feature {
     context.save();
     context.scale(perPixel, perPixel);
     // Small pictures get text that is still read.
-    this.paintOn(context, TEXT * Math.min(2.2, Math.max(1, 0.75 / perPixel)));
+    const text = TEXT * Math.min(2.2, Math.max(1, 0.75 / perPixel));
+    this.paintLaid(context, this.laidOut(context, text), text);
     context.restore();
   }
 
@@ -134,17 +137,20 @@ export class Measures implements Feature {
     this.canvas.remove();
   }
 
-  private paintOn(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, text: number): void {
-    const laid = this.laidOut(context, text).map(({ id, laid, words }) => ({
-      laid,
-      text: words,
-      isStrong: id === this.strong,
-      isHidden: this.hidden.has(id),
-    }));
-    paintMeasures(context, laid, text);
+  private paintLaid(context: Context2D, laid: ReturnType<Measures['laidOut']>, text: number): void {
+    paintMeasures(
+      context,
+      laid.map(({ id, laid: one, words }) => ({
+        laid: one,
+        text: words,
+        isStrong: id === this.strong,
+        isHidden: this.hidden.has(id),
+      })),
+      text,
+    );
   }
 
-  private laidOut(context: CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D, text: number) {
+  private laidOut(context: Context2D, text: number) {
     const shown = this.isSpread
       ? []
       : this.measures.flatMap((measure, i) => (this.isAway(measure) ? [] : [{ measure, figure: this.figures[i]! }]));

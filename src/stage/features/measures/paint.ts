@@ -1,7 +1,7 @@
 import type { LaidOut, Place } from '@/core/measure/layout';
 import type { SnapKind } from '@/core/snap/choose-snap';
 
-type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
+export type Context2D = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
 const INK = '#26231F';
 const PAPER = '#FCFAF5';
@@ -23,13 +23,13 @@ export function fontOf(size: number): string {
 }
 
 /** Size of a card with a text. @param size height of the text, pixels */
-export function cardSize(context: Context, text: string, size: number): { width: number; height: number } {
+export function cardSize(context: Context2D, text: string, size: number): { width: number; height: number } {
   context.font = fontOf(size);
   return { width: Math.ceil(context.measureText(text).width + size * 1.1), height: Math.ceil(size * 1.75) };
 }
 
 /** Draws measures as on a drawing: thin lines in a light rim, so that they are read on any ground; cards over them. */
-export function paintMeasures(context: Context, measures: readonly Painted[], size: number): void {
+export function paintMeasures(context: Context2D, measures: readonly Painted[], size: number): void {
   context.lineCap = 'round';
   context.lineJoin = 'round';
   for (const { laid, isStrong, isHidden } of measures) {
@@ -70,7 +70,7 @@ export function paintMeasures(context: Context, measures: readonly Painted[], si
 }
 
 /** The mark of what a pointed place was taken for, with its word. */
-export function paintMark(context: Context, { x, y }: Place, kind: SnapKind, word: string, size: number): void {
+export function paintMark(context: Context2D, { x, y }: Place, kind: SnapKind, word: string, size: number): void {
   const r = size * 0.55;
   const shapes: Record<SnapKind, () => void> = {
     corner: () => context.rect(x - r, y - r, 2 * r, 2 * r),
@@ -112,7 +112,7 @@ export function paintMark(context: Context, { x, y }: Place, kind: SnapKind, wor
   context.fillText(word, x + size * 1.1, y + size * 1.1);
 }
 
-function trace(context: Context, paths: readonly (readonly Place[])[], isLoop = false): void {
+function trace(context: Context2D, paths: readonly (readonly Place[])[], isLoop = false): void {
   context.beginPath();
   for (const path of paths) {
     path.forEach(({ x, y }, i) => (i === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
@@ -120,26 +120,26 @@ function trace(context: Context, paths: readonly (readonly Place[])[], isLoop = 
   }
 }
 
-function stroke(context: Context, paths: readonly (readonly Place[])[], colour: string, width: number): void {
+function stroke(context: Context2D, paths: readonly (readonly Place[])[], colour: string, width: number): void {
   trace(context, paths);
   context.strokeStyle = colour;
   context.lineWidth = width;
   context.stroke();
 }
 
-function disc(context: Context, x: number, y: number, radius: number, colour: string): void {
+function disc(context: Context2D, x: number, y: number, radius: number, colour: string): void {
   context.beginPath();
   context.arc(x, y, radius, 0, 2 * Math.PI);
   context.fillStyle = colour;
   context.fill();
 }
 
-function line(context: Context, x0: number, y0: number, x1: number, y1: number): void {
+function line(context: Context2D, x0: number, y0: number, x1: number, y1: number): void {
   context.moveTo(x0, y0);
   context.lineTo(x1, y1);
 }
 
-function polygon(context: Context, x: number, y: number, radius: number, corners: number, from: number): void {
+function polygon(context: Context2D, x: number, y: number, radius: number, corners: number, from: number): void {
   for (let i = 0; i <= corners; i++) {
     const turn = from + (2 * Math.PI * i) / corners;
     const [px, py] = [x + radius * Math.cos(turn), y + radius * Math.sin(turn)];

@@ -50,6 +50,7 @@ class Aiming {
   private queued: Press | null = null;
   /** Counts up with every place that is pointed at: an answer that comes late is dropped. */
   private turn = 0;
+  private taken: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly measuring: Measuring,
@@ -75,18 +76,22 @@ class Aiming {
       });
   }
 
-  /** Takes what is under a press, at full detail. */
-  async take(press: Press, held: HeldAxis | null): Promise<void> {
+  /** Takes what is under a press, at full detail; one after the other, also where the first has to wait for it. */
+  take(press: Press, held: HeldAxis | null): Promise<void> {
     this.queued = null;
-    const turn = ++this.turn;
-    let place = this.point(press, held);
-    if (place?.about) {
-      await this.pointable.sharpen(press);
-      if (turn !== this.turn) return;
-      place = this.point(press, held);
-    }
-    this.pointable.showMark(null);
-    if (place) await this.measuring.take(place);
+    this.turn++;
+    const taken = this.taken.then(async () => {
+      let place = this.look(press, held, false);
+      if (place?.about) {
+        await this.pointable.sharpen(press);
+        place = this.look(press, held, false);
+      }
+      this.pointable.showMark(null);
+      if (place) await this.measuring.take(place);
+    });
+    // One that failed is told to whoever asked, and does not hold up the next.
+    this.taken = taken.catch(() => undefined);
+    return taken;
   }
 
   /** A finger rested: it looks through a loupe until it lets go. */
