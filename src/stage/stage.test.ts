@@ -449,6 +449,50 @@ describe('surfaces, asked at full detail whatever the camera sees', () => {
     expect(casts[3]).toBeUndefined(); // above it
   });
 
+  it('say how wide it is between them, how high above the floor, how large a face', async () => {
+    await look(THREE);
+    const found = await page.evaluate(async () => {
+      const { measured, loadedModels } = window.stage;
+      const [model] = loadedModels;
+      const ref = (name: string) => model!.refOf(model!.index.name.indexOf(name));
+      const along = ([a, b]: [number[], number[]]) => Math.hypot(...a.map((value, i) => value - b[i]!));
+      // From the east face of the left cube to the right one; on the ground between both, the narrowest way.
+      const wall = await measured.clearWidth([1, 0.5, 0.5], [1, 0, 0], null);
+      const heights = await measured.floorBelow([3.5, 0.5, 1], ref('right'));
+      const [left, ground] = [
+        await measured.face(ref('left'), [0.4, 0, 0.4]),
+        await measured.face(ref('ground'), [9, 9, 0]),
+      ];
+      return {
+        wall: wall && along(wall),
+        height: heights && along(heights),
+        left: left?.area,
+        corners: left?.outline.length,
+        ground: ground?.area,
+        round: measured.round(ref('left'), [0.4, 0, 0.4]),
+      };
+    });
+    expect(found.wall).toBeCloseTo(2, 3);
+    expect(found.height).toBeNull(); // the ground is not shown
+    expect(found.left).toBeCloseTo(1, 3);
+    expect(found.corners).toBe(4);
+    expect(found.ground).toBeCloseTo(1600, 0);
+    expect(found.round).toBeNull();
+  });
+
+  it('know the floor under a place and the room around it', async () => {
+    await look({ visibility: SHOW_ALL });
+    const found = await page.evaluate(async () => {
+      const { measured, rooms, loadedModels } = window.stage;
+      const [model] = loadedModels;
+      const floor = await measured.floorBelow([3.5, 0.5, 1], model!.refOf(model!.index.name.indexOf('right')));
+      return { floor: floor?.[1], room: await rooms.around([2, 2, -0.7]) };
+    });
+    expect(found.floor!.map((value) => Math.round(value * 100) / 100 + 0)).toEqual([3.5, 0.5, 0]);
+    expect(found.room).toBeNull(); // nothing closes around the place between the three
+    await look(THREE, AWAY);
+  });
+
   it('are not there where they are hidden or faded', async () => {
     await look({ ...only('left', 'right'), fades: [{ of: setOf(these('right')), clear: 0.5 }] }, AWAY);
     const nearest = await page.evaluate(() => window.stage.surfaces.nearestPoint([3.5, -1, 0.5], 10));

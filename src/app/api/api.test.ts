@@ -9,6 +9,7 @@ import { GET as listJobs } from './jobs/route';
 import { GET as minutes } from './meetings/[id]/minutes.pdf/route';
 import { GET as listNotices, PATCH as seeNotices } from './notices/route';
 import { GET as csv } from './projects/[id]/comments.csv/route';
+import { POST as drawSheet } from './projects/[id]/drawing.pdf/route';
 import { PATCH as changeComment } from './projects/[id]/comments/[comment]/route';
 import { GET as commentPicture } from './projects/[id]/comments/[comment]/picture/route';
 import { GET as listComments, POST as say } from './projects/[id]/comments/route';
@@ -90,6 +91,23 @@ beforeAll(async () => {
 afterAll(() => closeConnection());
 
 /** Every route with what each person gets, in the order of WHO. */
+const SHEET = {
+  drawing: {
+    plane: { normal: [0, 0, 1], offset: 1.2 },
+    elements: [
+      {
+        guid: 'g',
+        name: 'Wall',
+        category: 'Wall',
+        material: 'Concrete',
+        regions: [{ border: [0, 0, 4, 0, 4, 0.3, 0, 0.3], holes: [] }],
+        lines: [],
+      },
+    ],
+  },
+  title: { title: 'Plan', date: '29 Nov 2026', revision: 'P01' },
+  scale: 100,
+};
 const MATRIX: [
   name: string,
   handler: Handler,
@@ -141,6 +159,7 @@ const MATRIX: [
   ['see the meeting', runningMeeting, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['start a meeting', startMeeting, () => ({}), { title: 'M' }, [200, 403, 403, 403, 404, 401]],
   ['get the minutes', minutes, () => ({ id: ids.meeting! }), undefined, [200, 200, 403, 403, 404, 401]],
+  ['put a drawing on a sheet', drawSheet, () => ({}), SHEET, [200, 200, 200, 200, 404, 401]],
   ['get the table', csv, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
 ];
 
@@ -174,6 +193,11 @@ describe('what is sent wrong', () => {
     expect(await refused(makeLink, { right: 'everything', label: 'x' })).toMatch(/^400/);
     expect(await refused(changeViewpoint, { name: 'a', index: 1 }, { viewpoint: ids.viewpoint! })).toMatch(/^400/);
     expect(await refused(saveViewpoint, { name: 'a', state: { ...VIEW, extra: 1 } })).toMatch(/^400/);
+    expect(await refused(drawSheet, { ...SHEET, scale: 0 })).toMatch(/^400 .*scale/);
+    const [wall] = SHEET.drawing.elements;
+    const odd = { ...wall, lines: [[0, 1, 2, 3, 4]] };
+    expect(await refused(drawSheet, { ...SHEET, drawing: { ...SHEET.drawing, elements: [odd] } })).toMatch(/^400/);
+    expect(await refused(drawSheet, { ...SHEET, drawing: { elements: 'all' } })).toMatch(/^400/);
   });
 
   it('is refused when it is no JSON, or far too long', async () => {

@@ -101,6 +101,18 @@ describe('a gesture', () => {
     expect(log).toEqual(['tool longPress', 'camera end']);
   });
 
+  it('that rests is taken over by whoever answers with a drag, which then hears of the smallest move', () => {
+    const loupe: PointerTaker = {
+      longPress: () => ({ move: () => void log.push('loupe move'), end: () => void log.push('loupe end') }),
+    };
+    arbiter.tool = loupe;
+    surface.fire('pointerdown');
+    vi.advanceTimersByTime(1000);
+    surface.fire('pointermove', { clientX: 1 });
+    surface.fire('pointerup', { clientX: 1 });
+    expect(log).toEqual(['camera end cancelled', 'loupe move', 'loupe end']);
+  });
+
   it('that moves is no long press', () => {
     surface.fire('pointerdown');
     surface.fire('pointermove', { clientX: 50 });
@@ -115,4 +127,12 @@ it('keys go the same way', () => {
   arbiter.tool = null;
   surface.fire('keydown', { key: 'x' });
   expect(log).toEqual(['tool key', 'camera key']);
+});
+
+it('a key that somebody took means nothing to the page around', () => {
+  const around = vi.fn();
+  const event = Object.assign(new Event('keydown', { cancelable: true }), { key: 'x', stopPropagation: around });
+  arbiter.tool = taker('tool', ['key']);
+  surface.dispatchEvent(event);
+  expect(around).toHaveBeenCalled();
 });

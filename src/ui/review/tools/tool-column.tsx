@@ -114,7 +114,7 @@ function ColumnButton({ label, hint, icon: Icon, pressed, disabled, onClick }: C
       _hover={{ bg: pressed ? 'ink' : 'felt' }}
     >
       <Icon size={22} aria-hidden />
-      <Text fontSize={{ base: '2xs', md: 'sm' }}>{label}</Text>
+      <Text fontSize={{ base: '11px', md: 'sm' }}>{label}</Text>
     </Button>
   );
 }

@@ -4,7 +4,7 @@ import { FlipHorizontal2, PencilRuler, Square, SquareDashed, X } from 'lucide-re
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { facedPlane, facing, flippedPlane, movedPlane, type CutBox, type CutPlane } from '@/core/cut/cuts';
 import { describeSet } from '@/core/elements/describe-set';
-import { IconButton } from '../../../controls';
+import { IconButton, RowAct } from '../../../controls';
 import { Toggle } from '../../../toggle';
 import { useReview, useSession } from '../../session-context';
 import { TrayAct, TrayCard } from '../tray';
@@ -158,19 +158,18 @@ function PlaneCard({ plane, label, cutting }: { plane: CutPlane; label: string; 
         >
           <b>{label}</b>
         </Toggle>
-        <IconButton label={`Flip ${label}`} onClick={() => change(flippedPlane)}>
-          <FlipHorizontal2 size={18} aria-hidden />
-        </IconButton>
+        <RowAct
+          label={`Flip ${label}`}
+          onClick={() => change(flippedPlane)}
+          icon={<FlipHorizontal2 size={18} aria-hidden />}
+        />
         <DrawingButton face={id} label={label} disabled={!isOn} />
-        <IconButton
+        <RowAct
           label={`${isFramed ? 'Hide' : 'Show'} the frame of ${label}`}
           onClick={() => change((one) => ({ ...one, isFramed: !isFramed }))}
-        >
-          {isFramed ? <Square size={18} aria-hidden /> : <SquareDashed size={18} aria-hidden />}
-        </IconButton>
-        <IconButton label={`Remove ${label}`} onClick={() => cutting.remove(id)}>
-          <X size={18} aria-hidden />
-        </IconButton>
+          icon={isFramed ? <Square size={18} aria-hidden /> : <SquareDashed size={18} aria-hidden />}
+        />
+        <RowAct label={`Remove ${label}`} onClick={() => cutting.remove(id)} icon={<X size={18} aria-hidden />} />
       </Flex>
       <Flex gap="2" wrap="wrap">
         <NumberField
@@ -231,15 +230,12 @@ function BoxCard({ box, cutting }: { box: CutBox; cutting: Cutting }) {
           <b>Box</b>
         </Toggle>
         <DrawingButton face="box 4" label="the box" disabled={!box.isOn} />
-        <IconButton
+        <RowAct
           label={`${box.isFramed ? 'Hide' : 'Show'} the frame of the box`}
           onClick={() => cutting.changeBox({ ...box, isFramed: !box.isFramed })}
-        >
-          {box.isFramed ? <Square size={18} aria-hidden /> : <SquareDashed size={18} aria-hidden />}
-        </IconButton>
-        <IconButton label="Remove the box" onClick={() => cutting.changeBox(null)}>
-          <X size={18} aria-hidden />
-        </IconButton>
+          icon={box.isFramed ? <Square size={18} aria-hidden /> : <SquareDashed size={18} aria-hidden />}
+        />
+        <RowAct label="Remove the box" onClick={() => cutting.changeBox(null)} icon={<X size={18} aria-hidden />} />
       </Flex>
       <Flex gap="2" wrap="wrap">
         {['Length', 'Width', 'Height'].map((label, i) => (
@@ -274,15 +270,14 @@ function DrawingButton({ face, label, disabled }: { face: string; label: string;
   const session = useSession();
   const isOpen = useReview((state) => state.drawing === face);
   return (
-    <IconButton
+    <RowAct
       label={`Flat drawing of ${label}`}
       aria-pressed={isOpen}
       bg={isOpen ? 'felt' : undefined}
       disabled={disabled}
       onClick={() => session.store.setState({ drawing: isOpen ? null : face })}
-    >
-      <PencilRuler size={18} aria-hidden />
-    </IconButton>
+      icon={<PencilRuler size={18} aria-hidden />}
+    />
   );
 }
 

@@ -21,7 +21,7 @@ export function NumberField({ label, unit, value, digits = 3, onCommit }: Number
     if (Number.isFinite(number) && number !== value) onCommit(number);
   };
   return (
-    <Box as="label" display="block" w="84px">
+    <Box as="label" display="block" flex="1 1 72px" minW="72px" maxW="96px">
       <Text as="span" fontSize="xs" color="softInk">
         {label}, {unit}
       </Text>
