@@ -154,6 +154,7 @@ export class Stage {
       camera: () => this.rig.camera,
       drawn: () => this.still(),
       isBehind: (point) => this.isCovered(point),
+      free: () => this.freeArea(),
     });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);

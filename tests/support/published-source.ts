@@ -23,6 +23,7 @@ export async function publishFor(
     extent: report.extent!,
     placement: AS_IN_FILE,
     georeference: null,
+    rounding: report.quantisationError,
     newerCode: null,
   };
   return { source, report };

@@ -9,6 +9,7 @@ import type { Measure } from './measures';
 const picture: Picture = {
   width: 800,
   height: 600,
+  free: { left: 0, top: 0, right: 800, bottom: 600 },
   place: ([x, y]) => ({ x: x * 100, y: 600 - y * 100 }),
   line: (a, b) => [picture.place(a)!, picture.place(b)!],
 };
@@ -65,6 +66,14 @@ describe('the card of a measure', () => {
     expect(laid!.card!.x).toBeLessThan(400);
     const [gone] = layOut([measureFigure(distanceOf([-90, 3, 0], [-80, 3, 0]))], [CARD], picture, TEXT);
     expect(gone!.card).toBeNull();
+  });
+});
+
+describe('where something covers the picture', () => {
+  it('cards stand beside it', () => {
+    const covered = { ...picture, free: { ...picture.free, left: 420 } };
+    const [laid] = layOut([measureFigure(distanceOf([3.6, 3, 0], [4.6, 3, 0]))], [CARD], covered, TEXT);
+    expect(laid!.card!.x).toBeGreaterThanOrEqual(420);
   });
 });
 

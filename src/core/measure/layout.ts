@@ -32,6 +32,8 @@ export interface LaidOut {
 export interface Picture {
   width: number;
   height: number;
+  /** The part of it that nothing covers: cards stand there, as far as there is room. */
+  free: { left: number; top: number; right: number; bottom: number };
   /** Where a line of space stands, as far as it is before the camera; null where nothing of it is. */
   line(a: Vec3, b: Vec3): [Place, Place] | null;
   place(point: Vec3): Place | null;
@@ -107,12 +109,18 @@ function anchorOf(figure: MeasureFigure, dimensions: readonly Place[][], picture
     const at = picture.place(figure.card);
     return at && isWithin(at, picture) ? { at, along: { x: 1, y: 0 } } : null;
   }
-  // The middle of the longest part that is seen.
+  const { free, width, height } = picture;
+  const whole = { left: 0, top: 0, right: width, bottom: height };
+  return middleWithin(dimensions, free) ?? middleWithin(dimensions, whole);
+}
+
+/** The middle of the longest part that lies within an area. */
+function middleWithin(dimensions: readonly Place[][], { left, top, right, bottom }: Picture['free']): Anchor | null {
   let best: Anchor | null = null;
   let longest = -1;
   for (const path of dimensions)
     for (let i = 0; i + 1 < path.length; i++) {
-      const seen = clipped(path[i]!, path[i + 1]!, picture);
+      const seen = clippedTo(path[i]!, path[i + 1]!, left, top, right, bottom);
       if (!seen) continue;
       const [a, b] = seen;
       const length = Math.hypot(b.x - a.x, b.y - a.y);
@@ -140,7 +148,7 @@ function cardBeside(
   let least = Infinity;
   for (const farther of [0, 1.2, 3, 6])
     for (const side of [1, -1])
-      for (const slide of [0, 1, -1]) {
+      for (const slide of [0, 1, -1, 2, -2]) {
         const away = aside(across) + (GAP + farther) * text;
         const beside = slide * aside(along);
         const x = at.x + side * across.x * away + along.x * beside - width / 2;
@@ -188,16 +196,12 @@ function overlap(a: CardPlace, b: CardPlace): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 }
 
-function fits({ x, y, width, height }: CardPlace, picture: Picture): boolean {
-  return x >= 0 && y >= 0 && x + width <= picture.width && y + height <= picture.height;
+function fits({ x, y, width, height }: CardPlace, { free }: Picture): boolean {
+  return x >= free.left && y >= free.top && x + width <= free.right && y + height <= free.bottom;
 }
 
 function isWithin({ x, y }: Place, { width, height }: Picture): boolean {
   return x >= 0 && y >= 0 && x <= width && y <= height;
-}
-
-function clipped(a: Place, b: Place, { width, height }: Picture): [Place, Place] | null {
-  return clippedTo(a, b, 0, 0, width, height);
 }
 
 /** The part of a line within a rectangle, by Liang and Barsky. */

@@ -91,6 +91,8 @@ export interface StageModelSource {
   placement: Placement;
   /** Where its file says that it is on the map; null where it does not. */
   georeference: Georeference | null;
+  /** Metres by which publishing rounded its corners along an axis at most. */
+  rounding: number;
   /** P03, where this is not the model's newest revision but one that was asked for; else null. */
   newerCode: string | null;
 }

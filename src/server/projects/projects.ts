@@ -255,7 +255,7 @@ export async function stageModels(
   return shown
     .filter(({ extent, contentId }) => extent && contentId)
     .sort((a, b) => a.model.createdAt.getTime() - b.model.createdAt.getTime())
-    .map(({ model, id, number, contentId, offset, extent, georeference }) => {
+    .map(({ model, id, number, contentId, offset, extent, georeference, rounding }) => {
       const newest = rows.find((row) => row.model.id === model.id);
       return {
         modelId: model.id,
@@ -268,6 +268,7 @@ export async function stageModels(
         extent: extent!,
         placement: placementOf(model.id),
         georeference,
+        rounding: rounding ?? 0,
         newerCode: newest && newest.id !== id ? revisionCode(newest.number!) : null,
       };
     });
@@ -275,6 +276,7 @@ export async function stageModels(
 
 const shownOnStage = {
   id: revisions.id,
+  rounding: sql<number | null>`(${revisions.report}->>'quantisationError')::float8`,
   georeference: sql<Georeference | null>`nullif(${revisions.report}->'georeference', 'null'::jsonb)`,
   number: revisions.number,
   contentId: revisions.contentId,

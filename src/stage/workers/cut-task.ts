@@ -1,4 +1,5 @@
 import earcut from 'earcut';
+import type { Path } from '@/core/section/path';
 import type { Plane } from '@/core/section/plane';
 import { inSpace, planeFrame } from '@/core/section/plane';
 import type { TriangleMesh } from '@/core/section/crossing';
@@ -41,9 +42,32 @@ const MOST_TILES = 64;
 /** Cuts the elements of one model by a plane, at full detail. */
 export async function cutTiles({ tiles, plane, rows }: CutInput): Promise<TaskAnswer<CutOutput>> {
   const surfaces = await Promise.all(tiles.map(readTile));
-  const output = cutSurfaces(surfaces, plane, rows);
-  const { positions, places, elements, indices, lines } = output;
-  return { output, transfer: [positions, places, elements, indices, lines].map((one) => one.buffer as ArrayBuffer) };
+  const { cuts, ...drawn } = cutSurfaces(surfaces, plane, rows);
+  const packed = packCuts(cuts);
+  const { positions, places, elements, indices, lines } = drawn;
+  const arrays = [positions, places, elements, indices, lines].map((one) => one.buffer as ArrayBuffer);
+  return { output: { cuts: packed.cuts, ...drawn }, transfer: [...arrays, packed.buffer] };
+}
+
+/** The same cuts with all their paths in one piece of memory: thousands of small ones would hold up the page that gets them. */
+function packCuts(cuts: readonly RowCut[]): { cuts: RowCut[]; buffer: ArrayBuffer } {
+  const paths = cuts.flatMap(({ regions, lines }) => [
+    ...regions.flatMap(({ border, holes }) => [border, ...holes]),
+    ...lines,
+  ]);
+  const all = new Float64Array(paths.reduce((sum, path) => sum + path.length, 0));
+  let at = 0;
+  const pack = (path: Path): Path => {
+    all.set(path, at);
+    at += path.length;
+    return all.subarray(at - path.length, at);
+  };
+  const packed = cuts.map((cut) => ({
+    ...cut,
+    regions: cut.regions.map(({ border, holes }) => ({ border: pack(border), holes: holes.map(pack) })),
+    lines: cut.lines.map(pack),
+  }));
+  return { cuts: packed, buffer: all.buffer };
 }
 
 function readTile(url: string): Promise<SurfacesOutput> {

@@ -1,6 +1,7 @@
 import type { Vector3 } from 'three';
 import { Vector4, type PerspectiveCamera } from 'three';
 import { cutFaces, isCutAway, type CutFace, type Cuts } from '@/core/cut/cuts';
+import { WHOLE_PICTURE, type PictureArea } from '@/core/framing';
 import type { Vec3 } from '@/core/math/mat4';
 import { measureFigure, type MeasureFigure } from '@/core/measure/figure';
 import { layOut, type Picture, type Place } from '@/core/measure/layout';
@@ -30,6 +31,8 @@ interface Around {
   /** The picture of the last frame, with its pixels to a CSS pixel. */
   drawn(): HTMLCanvasElement;
   isBehind(point: Vec3): boolean;
+  /** What the interface leaves of the picture. */
+  free(): PictureArea;
 }
 
 /** Height of the text on cards, CSS pixels. */
@@ -91,7 +94,7 @@ export class Measures implements Feature {
   /** The measure whose card lies under a place, in CSS pixels of the stage. */
   cardAt(x: number, y: number): string | null {
     const context = this.canvas.getContext('2d')!;
-    const found = this.laidOut(context, TEXT).find(({ laid: { card } }) => {
+    const found = this.laidOut(context, TEXT, this.around.free()).find(({ laid: { card } }) => {
       return card && x >= card.x && x <= card.x + card.width && y >= card.y && y <= card.y + card.height;
     });
     return found?.id ?? null;
@@ -111,7 +114,7 @@ export class Measures implements Feature {
     context.setTransform(1, 0, 0, 1, 0, 0);
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
     context.scale(this.canvas.width / this.size.width, this.canvas.height / this.size.height);
-    const laid = this.laidOut(context, TEXT);
+    const laid = this.laidOut(context, TEXT, this.around.free());
     this.canvas.style.display = laid.length > 0 || this.mark ? 'block' : 'none';
     this.paintLaid(context, laid, TEXT);
     const at = this.mark && this.place(this.mark.point);
@@ -128,7 +131,7 @@ export class Measures implements Feature {
     context.scale(perPixel, perPixel);
     // Small pictures get text that is still read.
     const text = TEXT * Math.min(2.2, Math.max(1, 0.75 / perPixel));
-    this.paintLaid(context, this.laidOut(context, text), text);
+    this.paintLaid(context, this.laidOut(context, text, WHOLE_PICTURE), text);
     context.restore();
   }
 
@@ -150,7 +153,7 @@ export class Measures implements Feature {
     );
   }
 
-  private laidOut(context: Context2D, text: number) {
+  private laidOut(context: Context2D, text: number, free: PictureArea) {
     const shown = this.isSpread
       ? []
       : this.measures.flatMap((measure, i) => (this.isAway(measure) ? [] : [{ measure, figure: this.figures[i]! }]));
@@ -159,7 +162,12 @@ export class Measures implements Feature {
       return measure.name ? `${measure.name}: ${figure}` : figure;
     });
     const sizes = words.map((one) => cardSize(context, one, text));
-    const laid = layOut(shown.map(({ figure }) => figure), sizes, this.picture, text); // prettier-ignore
+    const laid = layOut(
+      shown.map(({ figure }) => figure),
+      sizes,
+      this.pictureWithin(free),
+      text,
+    );
     return shown.map(({ measure: { id } }, i) => ({ id, laid: laid[i]!, words: words[i]! }));
   }
 
@@ -171,9 +179,11 @@ export class Measures implements Feature {
     );
   }
 
-  private get picture(): Picture {
+  private pictureWithin({ left, top, right, bottom }: PictureArea): Picture {
+    const { width, height } = this.size;
     return {
       ...this.size,
+      free: { left: left * width, top: top * height, right: right * width, bottom: bottom * height },
       place: (point) => this.place(point),
       line: (a, b) => {
         const camera = this.around.camera();

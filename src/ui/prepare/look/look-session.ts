@@ -114,6 +114,7 @@ export class LookSession {
       extent: report.extent,
       placement: AS_IN_FILE,
       georeference: null,
+      rounding: 0,
       newerCode: null,
     };
     try {

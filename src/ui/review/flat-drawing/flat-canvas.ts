@@ -216,6 +216,7 @@ export class FlatCanvas {
     const texts = shown.map((one) => (one.name ? `${one.name}: ` : '') + cardText(one, this.reading));
     const picture: Picture = {
       ...this.size,
+      free: { left: 0, top: 0, right: this.size.width, bottom: this.size.height },
       place: (point) => this.place(point),
       line: (a, b) => [this.place(a)!, this.place(b)!],
     };

@@ -6,7 +6,7 @@ import { KIND_WORDS, type Measure } from '@/core/measure/measures';
 import { measureRows } from '@/core/measure/measure-rows';
 import { cardText, quantitiesOf, quantityText } from '@/core/measure/quantities';
 import { mapPoint } from '@/core/placement/map-point';
-import type { Reading } from '@/core/units/figures';
+import { lengthText, type Reading } from '@/core/units/figures';
 import { RowAct } from '../../../controls';
 import { useReading } from '../../../reading';
 import { saveFile } from '../../../save-file';
@@ -14,12 +14,17 @@ import { useReview, useSession } from '../../session-context';
 import { TrayAct } from '../tray';
 import { measureName, type Measuring } from './measuring';
 
+/** Errors are told in tenths of a millimetre. */
+const ERROR_READING: Reading = { unit: 'mm', decimals: { m: 4, cm: 2, mm: 1 }, fraction: 64 };
+
 /** What was measured: named, copied, removed, saved as a table. */
 export function MeasureList({ measuring }: { measuring: Measuring }) {
   const session = useSession();
   const measures = useReview((state) => state.view.measures);
   const chosen = useStore(measuring.hand, (hand) => hand.chosen);
   const reading = useReading();
+  // Rounded along each axis: so far in space.
+  const rounding = useReview((state) => Math.sqrt(3) * Math.max(0, ...state.models.map((model) => model.rounding)));
   if (measures.length === 0) return null;
   const copy = (some: readonly Measure[]) =>
     session.act(() => navigator.clipboard.writeText(some.map((one) => asText(one, reading)).join('\n')));
@@ -41,6 +46,10 @@ export function MeasureList({ measuring }: { measuring: Measuring }) {
         <TrayAct onClick={() => session.act(() => saveTable(measures, reading))}>Save as CSV</TrayAct>
         <TrayAct onClick={() => measuring.removeAll()}>Remove all</TrayAct>
       </Flex>
+      <Text fontSize="sm" color="softInk" mt="2">
+        Taken on the published models, whose corners lie within {lengthText(rounding, ERROR_READING)} of those in the
+        files.
+      </Text>
     </Box>
   );
 }
