@@ -257,6 +257,8 @@ export class Stage {
    * @param reach pixels within which something is meant @param from the place before
    */
   placeAt(x: number, y: number, kinds: ReadonlySet<SnapKind>, reach: number, from: Vec3 | null): PlaceAt | null {
+    // What stands beside its place has no measures.
+    if (this.view.spread) return null;
     const { camera } = this.rig;
     const perPixel = (2 * Math.tan((camera.fov * Math.PI) / 360)) / Math.max(1, this.element.clientHeight);
     const ray = this.rig.ray(x, y);

@@ -24,6 +24,11 @@ export function regionsOf(loops: readonly Path[], isOriented: boolean): Region[]
   return united(paths, isOriented ? FillRule.Positive : FillRule.EvenOdd);
 }
 
+/** Whether a place lies in a region and in none of its holes. */
+export function isInRegion({ border, holes }: Region, x: number, y: number): boolean {
+  return windingNumber(border, x, y) !== 0 && !holes.some((hole) => windingNumber(hole, x, y) !== 0);
+}
+
 /** Area of regions, holes taken off. Square metres. */
 export function regionsArea(regions: readonly Region[]): number {
   return regions.reduce(

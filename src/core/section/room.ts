@@ -12,7 +12,7 @@ import {
   type PolyPath64,
 } from 'clipper2-ts';
 import { signedArea, windingNumber, type Path } from './path';
-import type { Region } from './regions';
+import { isInRegion, type Region } from './regions';
 
 /** Steps a metre in which is reckoned: a hundredth of a millimetre. */
 const STEPS = 1e5;
@@ -37,8 +37,7 @@ export interface Room {
  * @returns null where the place lies within something, or in the open
  */
 export function roomAround(regions: readonly Region[], [x, y]: readonly [number, number]): Room | null {
-  const isIn = (path: Path) => windingNumber(path, x, y) !== 0;
-  if (regions.some(({ border, holes }) => isIn(border) && !holes.some(isIn))) return null;
+  if (regions.some((region) => isInRegion(region, x, y))) return null;
   const toSteps = (path: Path): Path64 =>
     Array.from({ length: path.length / 2 }, (_, i) => ({
       x: Math.round((path[2 * i]! - x) * STEPS),

@@ -1,17 +1,11 @@
 import { Ray, Vector3, type Matrix4 } from 'three';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
-import { add, dot, mix, scale } from '@/core/math/vec3';
-import { pathPoints, type Path } from '@/core/section/path';
+import { add, dot, scale } from '@/core/math/vec3';
 import { heightOver } from '@/core/section/plane';
+import { cutFaceArea, cutFeatures, type CutFaceArea } from '@/core/snap/cut-features';
 import { chooseSnap, type Snap, type SnapKind, type SnapSource } from '@/core/snap/choose-snap';
-import {
-  elementFeatures,
-  movedFeatures,
-  NO_FEATURES,
-  type ElementFeatures,
-  type Line,
-} from '@/core/snap/element-features';
+import { elementFeatures, movedFeatures, NO_FEATURES, type ElementFeatures } from '@/core/snap/element-features';
 import type { CoordinateFrame } from '../coordinate-frame';
 import { CutPlaces } from '../features/cuts/cut-places';
 import type { ExactCut } from '../features/cuts/sections';
@@ -28,7 +22,7 @@ export interface PlaceAt extends Snap {
   /** Whether it comes of the screen's coarser surfaces, because the finest are still on their way. */
   about: boolean;
   /** The cut face of an element on which it lies; null elsewhere. */
-  cut: { area: number; outline: Vec3[] } | null;
+  cut: CutFaceArea | null;
 }
 
 /** How somebody looks and what may be meant. */
@@ -166,7 +160,7 @@ export class Snapping {
     offer(`${element.model} ${element.guid}`, () => this.features(model, row, met.point));
     if (section)
       offer(`${element.model} ${element.guid} ${section.exact.face.key}`, () =>
-        this.cutFeatures(section.cut, this.placesOf(section.exact)),
+        this.featuresOfCut(section.cut, this.placesOf(section.exact)),
       );
   }
 
@@ -209,32 +203,19 @@ export class Snapping {
   }
 
   /** Corners and edges of an element's cut, in project coordinates. */
-  private cutFeatures(cut: RowCut, places: CutPlaces): ElementFeatures {
+  private featuresOfCut(cut: RowCut, places: CutPlaces): ElementFeatures {
     const known = this.keptCuts.get(cut);
     if (known) return known;
-    const edges: Line[] = [];
-    const corners: Vec3[] = [];
-    const follow = (path: Path, isLoop: boolean) => {
-      const points = pathPoints(path, (x, y) => places.toProject(x, y));
-      corners.push(...points);
-      points.forEach((point, i) => {
-        const next = points[i + 1] ?? (isLoop ? points[0] : undefined);
-        if (next) edges.push([point, next]);
-      });
-    };
-    for (const { border, holes } of cut.regions) for (const loop of [border, ...holes]) follow(loop, true);
-    for (const line of cut.lines) follow(line, false);
-    const features = { ...NO_FEATURES, corners, edges, middles: edges.map(([a, b]) => mix(a, b, 0.5)) };
+    const features = cutFeatures(cut, (x, y) => places.toProject(x, y));
     this.keptCuts.set(cut, features);
     return features;
   }
 
-  private cutFace(met: Met | null): PlaceAt['cut'] {
+  private cutFace(met: Met | null): CutFaceArea | null {
     if (!met?.section) return null;
     const { cut, exact } = met.section;
     const places = this.placesOf(exact);
-    const [outer] = [...cut.regions].sort((a, b) => b.border.length - a.border.length);
-    return { area: cut.area, outline: outer ? pathPoints(outer.border, (x, y) => places.toProject(x, y)) : [] };
+    return cutFaceArea(cut, (x, y) => places.toProject(x, y));
   }
 
   private placesOf(exact: ExactCut): CutPlaces {

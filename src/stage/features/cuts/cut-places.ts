@@ -1,7 +1,8 @@
 import { Vector3 } from 'three';
 import type { Vec3 } from '@/core/math/mat4';
-import { pathBounds, windingNumber, type Path } from '@/core/section/path';
+import { pathBounds } from '@/core/section/path';
 import { inPlane, inSpace, planeFrame } from '@/core/section/plane';
+import { isInRegion } from '@/core/section/regions';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import { planeInModel } from '../../surfaces/plane-in-model';
 import type { RowCut } from '../../workers/cut-task';
@@ -33,12 +34,11 @@ export class CutPlaces {
   /** The element within whose filled section a point of the plane lies. @param point project coordinates */
   cutAt(point: Vec3): RowCut | null {
     const [x, y] = inPlane(this.own, this.frame.toStage(point).applyMatrix4(this.inverse).toArray());
-    const isIn = (loop: Path) => windingNumber(loop, x, y) !== 0;
     return (
       this.exact.cuts.find(({ regions }, i) => {
         const [x0, y0, x1, y1] = this.bounds[i]!;
         if (x < x0 || x > x1 || y < y0 || y > y1) return false;
-        return regions.some(({ border, holes }) => isIn(border) && !holes.some(isIn));
+        return regions.some((region) => isInRegion(region, x, y));
       }) ?? null
     );
   }

@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { Maximize2, Minimize2, Ruler, X } from 'lucide-react';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { useStore } from 'zustand';
@@ -9,6 +9,7 @@ import { PointerArbiter } from '@/stage/input/pointer-arbiter';
 import { Card, IconButton } from '../../controls';
 import { useReading } from '../../reading';
 import { useReview, useSession } from '../session-context';
+import { SmallSelect } from '../tools/small-select';
 import { aimingTaker } from '../tools/measure/aiming';
 import { measuringOf } from '../tools/measure/measuring';
 import { FlatCanvas } from './flat-canvas';
@@ -48,22 +49,14 @@ export function FlatDrawing({ face }: { face: string }) {
       onKeyDown={(event) => event.key === 'Escape' && (isLarge ? setLarge(false) : close())}
     >
       <Flex align="center" px="2" py="1" gap="1" borderBottomWidth="1px" borderColor="seam">
-        <NativeSelect.Root size="sm" w="auto" minW="120px" flex="0 1 190px">
-          <NativeSelect.Field
-            aria-label="Which cut is drawn"
+        <Flex flex="0 1 190px" minW="120px">
+          <SmallSelect
+            label="Which cut is drawn"
             value={shown?.key ?? ''}
-            onChange={(event) => session.store.setState({ drawing: event.target.value })}
-            borderColor="seam"
-            minH="40px"
-          >
-            {faces.map(({ key, words }) => (
-              <option key={key} value={key}>
-                {words}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+            options={faces.map(({ key, words }) => [key, words])}
+            onChange={(drawing) => session.store.setState({ drawing })}
+          />
+        </Flex>
         <Box flex="1" />
         <IconButton
           label="Measure on the drawing"

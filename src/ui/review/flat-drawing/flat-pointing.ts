@@ -1,9 +1,10 @@
 import type { Vec3 } from '@/core/math/mat4';
-import { add, mix, scale } from '@/core/math/vec3';
-import { pathPoints, windingNumber, type Path } from '@/core/section/path';
+import { add, scale } from '@/core/math/vec3';
 import { inSpace, planeFrame } from '@/core/section/plane';
 import { chooseSnap } from '@/core/snap/choose-snap';
-import { NO_FEATURES, type ElementFeatures, type Line } from '@/core/snap/element-features';
+import { cutFaceArea, cutFeatures } from '@/core/snap/cut-features';
+import type { ElementFeatures } from '@/core/snap/element-features';
+import { isInRegion } from '@/core/section/regions';
 import type { FlatElement, FlatSection } from '@/stage/features/cuts/flat-section';
 import type { Drag, PointerTaker, Press } from '@/stage/input/pointer-taker';
 import type { Pointable } from '../tools/measure/pointable';
@@ -21,6 +22,7 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
   const { normal } = section.plane;
   const bounds = section.elements.map(elementBounds);
   const features = new WeakMap<FlatElement, ElementFeatures>();
+  const place = (x: number, y: number): Vec3 => inSpace(frame, [x, y]);
   const at = ({ x, y }: Press) => {
     const { left, top } = flat.bounds;
     return toDrawing(flat.view, flat.extent, x - left, y - top);
@@ -34,7 +36,7 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
         const [x0, y0, x1, y1] = bounds[i]!;
         return x > x0 - near && x < x1 + near && y > y0 - near && y < y1 + near;
       });
-      const point = inSpace(frame, [x, y]);
+      const point = place(x, y);
       const snap = chooseSnap(
         {
           ...sight(press),
@@ -46,7 +48,7 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
         },
         around.map((element) => ({ element, features: featuresOf(element), isSeen: () => true })),
       );
-      const under = around.find(({ regions }) => regions.some((region) => isWithin(region, x, y))) ?? null;
+      const under = around.find(({ regions }) => regions.some((region) => isInRegion(region, x, y))) ?? null;
       const element = snap?.source?.element ?? under;
       const found = snap ?? { kind: 'face' as const, point, line: null };
       return {
@@ -56,7 +58,7 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
         element: element?.ref ?? null,
         normal,
         about: false,
-        cut: under && cutFaceOf(under),
+        cut: under && cutFaceArea(under, place),
       };
     },
     sight,
@@ -72,35 +74,10 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
   function featuresOf(element: FlatElement): ElementFeatures {
     const known = features.get(element);
     if (known) return known;
-    const edges: Line[] = [];
-    const corners: Vec3[] = [];
-    const follow = (path: Path, isLoop: boolean) => {
-      const points = pointsOf(path);
-      corners.push(...points);
-      points.forEach((point, i) => {
-        const next = points[i + 1] ?? (isLoop ? points[0] : undefined);
-        if (next) edges.push([point, next]);
-      });
-    };
-    for (const { border, holes } of element.regions) for (const loop of [border, ...holes]) follow(loop, true);
-    for (const line of element.lines) follow(line, false);
-    const made = { ...NO_FEATURES, corners, edges, middles: edges.map(([a, b]) => mix(a, b, 0.5)) };
+    const made = cutFeatures(element, place);
     features.set(element, made);
     return made;
   }
-
-  function pointsOf(path: Path): Vec3[] {
-    return pathPoints(path, (x, y) => inSpace(frame, [x, y]));
-  }
-
-  function cutFaceOf({ area, regions }: FlatElement) {
-    const [outer] = [...regions].sort((a, b) => b.border.length - a.border.length);
-    return { area, outline: outer ? pointsOf(outer.border) : [] };
-  }
-}
-
-function isWithin({ border, holes }: { border: Path; holes: Path[] }, x: number, y: number): boolean {
-  return windingNumber(border, x, y) !== 0 && !holes.some((hole) => windingNumber(hole, x, y) !== 0);
 }
 
 /** Moves and zooms a flat drawing: dragged, pinched, by the wheel and by keys. */

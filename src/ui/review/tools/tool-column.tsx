@@ -44,6 +44,8 @@ export function ToolColumn() {
         display="flex"
         flexDirection={{ base: 'row', md: 'column' }}
         gap={{ base: '0', md: '1' }}
+        maxW="full"
+        overflowX="auto"
       >
         {toolsFor(session.start.rights).map(({ name, label, key, icon, help }) => (
           <ColumnButton
@@ -61,7 +63,7 @@ export function ToolColumn() {
           icon={Expand}
           onClick={() => session.view.showWhole()}
         />
-        <Flex>
+        <Flex flexShrink="0">
           <StepButton
             label="Undo"
             hint="Undo (Ctrl Z)"
@@ -106,7 +108,8 @@ function ColumnButton({ label, hint, icon: Icon, pressed, disabled, onClick }: C
       gap="1"
       px="0"
       minW="0"
-      w={{ base: '46px', md: '60px' }}
+      w={{ base: '44px', md: '60px' }}
+      flexShrink="0"
       h="56px"
       borderRadius="14px"
       bg={pressed ? 'ink' : 'transparent'}
@@ -131,7 +134,8 @@ function StepButton({ label, hint, icon: Icon, disabled, onClick }: ColumnButton
       color="ink"
       p="0"
       minW="0"
-      w={{ base: '34px', md: '30px' }}
+      w={{ base: '44px', md: '30px' }}
+      flexShrink="0"
       h={{ base: '56px', md: '44px' }}
       borderRadius="14px"
       _hover={{ bg: 'felt' }}

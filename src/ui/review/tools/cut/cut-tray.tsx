@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, NativeSelect, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { FlipHorizontal2, PencilRuler, Square, SquareDashed, X } from 'lucide-react';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import { facedPlane, facing, flippedPlane, movedPlane, type CutBox, type CutPlane } from '@/core/cut/cuts';
@@ -7,6 +7,7 @@ import { describeSet } from '@/core/elements/describe-set';
 import { IconButton, RowAct } from '../../../controls';
 import { Toggle } from '../../../toggle';
 import { useReview, useSession } from '../../session-context';
+import { SmallSelect } from '../small-select';
 import { TrayAct, TrayCard } from '../tray';
 import { CutAreas } from './cut-areas';
 import { Cutting, PLAN_HEIGHT } from './cutting';
@@ -115,22 +116,12 @@ function Storeys({ cutting }: { cutting: Cutting }) {
   return (
     <Box mt="3">
       <Flex gap="2" align="end">
-        <NativeSelect.Root flex="1" size="sm">
-          <NativeSelect.Field
-            aria-label="Storey"
-            value={at}
-            onChange={(event) => setChosen(Number(event.target.value))}
-            minH="40px"
-            borderColor="seam"
-          >
-            {storeys.map(({ name }, i) => (
-              <option key={name} value={i}>
-                {name}
-              </option>
-            ))}
-          </NativeSelect.Field>
-          <NativeSelect.Indicator />
-        </NativeSelect.Root>
+        <SmallSelect
+          label="Storey"
+          value={String(at)}
+          options={storeys.map(({ name }, i) => [String(i), name])}
+          onChange={(value) => setChosen(Number(value))}
+        />
         <NumberField label="Height" unit="m" value={height} onCommit={setHeight} />
       </Flex>
       <Flex gap="2" mt="2" wrap="wrap">

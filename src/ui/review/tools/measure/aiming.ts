@@ -145,6 +145,9 @@ class Aiming {
         measuring.hold(key);
         return true;
       default:
+        // The camera is about to move: what will be in the middle then is shown.
+        if (key.startsWith('Arrow') || '+-='.includes(key))
+          requestAnimationFrame(() => this.point(this.pointable.middle(), null));
         return false;
     }
   }

@@ -1,7 +1,8 @@
 'use client';
-import { Flex, NativeSelect } from '@chakra-ui/react';
+import { Flex } from '@chakra-ui/react';
 import { FRACTIONS, MOST_DECIMALS, READING_UNITS, type ReadingUnit } from '@/core/units/figures';
 import { readingStore, useReading } from '../../../reading';
+import { SmallSelect } from '../small-select';
 
 const UNITS: Record<ReadingUnit, string> = { m: 'metres', cm: 'centimetres', mm: 'millimetres', ft: 'feet and inches' };
 
@@ -10,21 +11,21 @@ export function ReadingChoice() {
   const { unit, decimals, fraction } = useReading();
   return (
     <Flex gap="2" py="2" borderTopWidth="1px" borderColor="seam">
-      <Select
+      <SmallSelect
         label="Units"
         value={unit}
         options={READING_UNITS.map((one) => [one, UNITS[one]])}
         onChange={(value) => readingStore.setState({ unit: value as ReadingUnit })}
       />
       {unit === 'ft' ? (
-        <Select
+        <SmallSelect
           label="Fraction of an inch"
           value={String(fraction)}
           options={FRACTIONS.map((one) => [String(one), one === 1 ? 'whole inches' : `to 1/${one}″`])}
           onChange={(value) => readingStore.setState({ fraction: Number(value) })}
         />
       ) : (
-        <Select
+        <SmallSelect
           label="Decimals"
           value={String(decimals[unit])}
           options={Array.from({ length: MOST_DECIMALS + 1 }, (_, i) => [
@@ -35,33 +36,5 @@ export function ReadingChoice() {
         />
       )}
     </Flex>
-  );
-}
-
-interface SelectProps {
-  label: string;
-  value: string;
-  options: [value: string, text: string][];
-  onChange: (value: string) => void;
-}
-
-function Select({ label, value, options, onChange }: SelectProps) {
-  return (
-    <NativeSelect.Root flex="1" size="sm">
-      <NativeSelect.Field
-        aria-label={label}
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-        minH="40px"
-        borderColor="seam"
-      >
-        {options.map(([key, text]) => (
-          <option key={key} value={key}>
-            {text}
-          </option>
-        ))}
-      </NativeSelect.Field>
-      <NativeSelect.Indicator />
-    </NativeSelect.Root>
   );
 }
