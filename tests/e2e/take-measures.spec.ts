@@ -1,7 +1,16 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { NODES } from '../../playwright.config';
-import { endMeeting, expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
+import {
+  endMeeting,
+  expectNoViolations,
+  guestByCode,
+  modelArrived,
+  openLibrary,
+  signIn,
+  stage,
+  startMeeting,
+} from './steps';
 
 const tray = (page: Page) => page.getByRole('group', { name: 'Measure', exact: true });
 const measures = (page: Page) => tray(page).getByRole('list', { name: 'Measures' }).getByRole('listitem');
@@ -27,6 +36,7 @@ test('the plant room of the running order holds its measures, which each person 
   await tray(page).getByLabel('Fraction of an inch').selectOption('4');
   await expect(measures(page).nth(0)).toContainText('11′ 0″');
   await page.reload();
+  await modelArrived(page);
   await page.getByRole('button', { name: /Viewpoint 7/ }).click();
   await page.keyboard.press('d');
   await expect(measures(page).nth(0)).toContainText('11′ 0″');
