@@ -5,6 +5,8 @@ export interface FrameWork {
   /** Asks for what the picture needs; returns whether some is on its way. */
   update(): boolean;
   draw(): void;
+  /** Nothing moves any more; returns whether something waited for that and shows otherwise now. */
+  rested(): boolean;
   /** Whether fewer pixels are drawn, because something moves and the device is slow. */
   setCoarse(coarse: boolean): void;
 }
@@ -86,10 +88,10 @@ export class FrameLoop {
 
   private rest(): void {
     this.lastFrame = 0;
-    if (!this.isCoarse) return;
+    const isOther = this.work.rested();
+    if (this.isCoarse) this.work.setCoarse(false);
+    if (this.isCoarse || isOther) this.redraw();
     this.isCoarse = false;
-    this.work.setCoarse(false);
-    this.redraw();
   }
 
   private adapt(now: number): void {

@@ -64,7 +64,6 @@ const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
 const PAPER = new Color('#F1EBE0');
 const SHARE_WHILE_MOVING = 0.5;
-const SHADOWS_WAIT_MS = 150;
 /** From where a whole is looked at first. */
 const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
 
@@ -100,7 +99,7 @@ export class Stage {
   private fixedOptions: OptionChoice = {};
   private facts: (model: string) => ModelElements['facts'] = () => undefined;
   private isBusy = false;
-  private shadowTimer: ReturnType<typeof setTimeout> | undefined;
+  private doShadowsWait = false;
   private stillPicture: HTMLCanvasElement | null = null;
   private readonly observer: ResizeObserver;
 
@@ -119,6 +118,7 @@ export class Stage {
       step: (now) => this.step(now),
       update: () => this.update(),
       draw: () => this.draw(),
+      rested: () => this.rested(),
       setCoarse: (coarse) => this.renderer.setPixelRatio(fullPixelRatio() * (coarse ? SHARE_WHILE_MOVING : 1)),
     });
     this.rig = new CameraRig(element, this.frame, {
@@ -401,7 +401,6 @@ export class Stage {
   }
 
   dispose(): void {
-    clearTimeout(this.shadowTimer);
     this.loop.stop();
     this.observer.disconnect();
     this.pointers.dispose();
@@ -531,8 +530,14 @@ export class Stage {
   /** While a cut is dragged, a slow device draws fewer pixels, and shadows wait: they cost as much as the picture. */
   private cutMoved(): void {
     this.loop.moving();
-    clearTimeout(this.shadowTimer);
-    this.shadowTimer = setTimeout(() => this.changed(), SHADOWS_WAIT_MS);
+    this.doShadowsWait = true;
+  }
+
+  private rested(): boolean {
+    const didWait = this.doShadowsWait;
+    this.doShadowsWait = false;
+    if (didWait) this.light.invalidate();
+    return didWait;
   }
 
   private step(now: number): boolean {

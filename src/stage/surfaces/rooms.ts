@@ -1,16 +1,15 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { planeFrame, inPlane } from '@/core/section/plane';
 import { roomAround } from '@/core/section/room';
-import type { Path } from '@/core/section/path';
-import { pathPoints } from '@/core/section/path';
+import { pathPoints, type Path } from '@/core/section/path';
 import type { CoordinateFrame } from '../coordinate-frame';
 import { CutPlaces } from '../features/cuts/cut-places';
 import type { StageModel } from '../model/stage-model';
 import type { WorkerPool } from '../workers/worker-pool';
 import { planeInModel } from './plane-in-model';
 
-/** Metres above a floor at which plans are cut. */
-const PLAN_HEIGHT = 1.2;
+/** Metres above a floor at which plans are cut: as is usual, or else where openings and furniture may be out of the way. */
+const PLAN_HEIGHTS = [1.2, 2, 0.6, 2.4];
 
 /** Rooms by what encloses them, also where the file names none. */
 export class Rooms {
@@ -21,13 +20,21 @@ export class Rooms {
   ) {}
 
   /**
-   * The outline of the room over a place of its floor: what encloses it at the height of plans.
+   * The outline of the room over a place of its floor: what encloses it at the first height of plans at which something does.
    *
    * @param point project coordinates, metres
    * @returns corners at the height of the place; null where nothing encloses it
    */
   async around(point: Vec3): Promise<Vec3[] | null> {
-    const plane = { normal: [0, 0, 1] as Vec3, offset: point[2] + PLAN_HEIGHT };
+    for (const height of PLAN_HEIGHTS) {
+      const outline = await this.atHeight(point, height);
+      if (outline) return outline;
+    }
+    return null;
+  }
+
+  private async atHeight(point: Vec3, height: number): Promise<Vec3[] | null> {
+    const plane = { normal: [0, 0, 1] as Vec3, offset: point[2] + height };
     const level = planeFrame(plane);
     const regions = await Promise.all(
       this.models()

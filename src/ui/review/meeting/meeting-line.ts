@@ -21,6 +21,7 @@ const CLOSE_METRES = 1.5;
 export class MeetingLine implements ViewWatcher {
   private line: Line | null = null;
   private lastMoving = 0;
+  private lastMove: ReturnType<typeof setTimeout> | undefined;
   private lastPointer = 0;
 
   /**
@@ -60,16 +61,23 @@ export class MeetingLine implements ViewWatcher {
   }
 
   changed(event: SentEvent): void {
+    clearTimeout(this.lastMove); // what was on its way is out of date
     if (this.isLead) this.act(event);
     else if (event.type !== 'view-changed' || !('change' in event) || !isBeside(event.change)) this.wander();
   }
 
   moving(change: ViewChange): void {
     if (!isBeside(change)) this.wander();
-    const now = performance.now();
-    if (!this.isLead || now - this.lastMoving < MOVING_MS) return;
-    this.lastMoving = now;
-    this.line?.hint('view-moving', { change });
+    if (!this.isLead) return;
+    clearTimeout(this.lastMove);
+    const wait = this.lastMoving + MOVING_MS - performance.now();
+    const tell = () => {
+      this.lastMoving = performance.now();
+      this.line?.hint('view-moving', { change });
+    };
+    if (wait <= 0) tell();
+    // The last of many is told too: a hand may rest without letting go.
+    else this.lastMove = setTimeout(tell, wait);
   }
 
   comeBack(): void {

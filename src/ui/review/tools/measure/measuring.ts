@@ -239,7 +239,9 @@ export class Measuring {
     if (kind === 'face' && cut) return { points: [point, ...thinnedOutline(cut.outline)], area: cut.area };
     if (!stage) return 'The model is not open any more.';
     if (kind === 'room') {
-      const outline = await stage.rooms.around(point);
+      // What stands on the floor may have been tapped as well.
+      const floor = normal && normal[2] > 0.9 ? null : await stage.measured.floorBelow(point, element);
+      const outline = await stage.rooms.around(floor?.[1] ?? point);
       return outline ? { points: thinnedOutline(outline) } : 'No walls close around this place.';
     }
     if (!element) return 'There is nothing to measure at this place.';
