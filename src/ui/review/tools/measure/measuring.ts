@@ -108,7 +108,8 @@ export class Measuring {
     this.hand.setState({ aim });
     this.grow(aim ? [...this.state.places, aim] : this.state.places);
     if (!aim) return null;
-    const word = bound ? `along ${bound.name}` : SNAP_WORDS[aim.kind];
+    const isInTheOpen = aim.kind === 'face' && !aim.element;
+    const word = bound ? `along ${bound.name}` : isInTheOpen ? 'in the plane' : SNAP_WORDS[aim.kind];
     return { place: aim, word: aim.about ? `about, ${word}` : word };
   }
 
