@@ -6,6 +6,7 @@ import { LENGTH_UNITS, type LengthUnit, type UpAxis } from '@/core/units/length-
 import { config } from '@/server/config';
 import type { DistanceOptions } from './distance';
 import type { SectionOptions } from './section';
+import type { SunOptions } from './sun';
 
 const home = process.env.YURTA_HOME ?? process.cwd();
 const program = new Command('yurta').description(
@@ -242,6 +243,17 @@ program
   .option('--json', 'print distance, its points a and b and its components as JSON')
   .action(async (files: string[], options: DistanceOptions) => {
     process.exitCode = await (await import('./distance')).distance(files, options);
+  });
+
+program
+  .command('sun')
+  .description('where the sun stands: azimuth clockwise from north and apparent elevation, degrees')
+  .requiredOption('--lat <degrees>', 'latitude, north positive')
+  .requiredOption('--lon <degrees>', 'longitude, east positive')
+  .requiredOption('--at <moment>', 'ISO 8601 with its zone, such as 2026-12-21T16:00:00+01:00')
+  .option('--json', 'print azimuth and elevation as JSON')
+  .action(async (options: SunOptions) => {
+    process.exitCode = await (await import('./sun')).sun(options);
   });
 
 toServer(
