@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { reversedPath } from './path';
 import type { Region } from './regions';
-import { roomAround } from './room';
+import { MOST_CORNERS, roomAround } from './room';
 
 const rectangle = (x0: number, y0: number, x1: number, y1: number): Region => ({
   border: Float64Array.of(x0, y0, x1, y0, x1, y1, x0, y1),
@@ -41,6 +41,19 @@ describe('the room around a place', () => {
     };
     expect(roomAround([...walls(0), ring], [2, 2])!.area).toBeCloseTo(1.8 * 1.8, 3);
     expect(roomAround([...walls(0), ring], [0.5, 0.5])!.area).toBeCloseTo(20, 2);
+  });
+
+  it('has a plain outline also where its wall has thousands of corners', () => {
+    const round = (radius: number) =>
+      Float64Array.from(
+        Array.from({ length: 5000 }, (_, i) => (2 * Math.PI * i) / 5000).flatMap((turn) => [
+          radius * Math.cos(turn),
+          radius * Math.sin(turn),
+        ]),
+      );
+    const room = roomAround([{ border: round(5.2), holes: [reversedPath(round(5))] }], [1, 1])!;
+    expect(room.border.length / 2).toBeLessThanOrEqual(MOST_CORNERS);
+    expect(Math.abs(room.area - Math.PI * 25)).toBeLessThan(0.03);
   });
 
   it('is nowhere in the open', () => {

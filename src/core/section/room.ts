@@ -20,6 +20,8 @@ const STEPS = 1e5;
 const GAP = 0.03;
 /** Straighter corners than this are left out of an outline; metres. */
 const SIMPLE = 0.0005;
+/** So many corners an outline has at most. */
+export const MOST_CORNERS = 400;
 
 /** What is free around a place of a section, up to what is cut. */
 export interface Room {
@@ -52,13 +54,20 @@ export function roomAround(regions: readonly Region[], [x, y]: readonly [number,
   const hole = smallestHole(tree);
   if (!hole) return null;
   // Back to where the walls are: what grew inwards is given back.
-  const [back] = simplifyPaths(
-    inflatePaths([[...hole].reverse()], GAP * STEPS, JoinType.Miter, EndType.Polygon),
-    SIMPLE * STEPS,
-  );
+  const [back] = inflatePaths([[...hole].reverse()], GAP * STEPS, JoinType.Miter, EndType.Polygon);
   if (!back) return null;
-  const border = Float64Array.from(back.flatMap((place) => [place.x / STEPS + x, place.y / STEPS + y]));
+  const outline = simplified(back);
+  const border = Float64Array.from(outline.flatMap((place) => [place.x / STEPS + x, place.y / STEPS + y]));
   return { border, area: Math.abs(signedArea(border)) };
+}
+
+/** Without corners that hardly are any; a coarser outline where there are too many. */
+function simplified(path: Path64): Path64 {
+  for (let within = SIMPLE; ; within *= 2) {
+    const [simple] = simplifyPaths([path], within * STEPS);
+    if (!simple || simple.length < 3) return path;
+    if (simple.length <= MOST_CORNERS) return simple;
+  }
 }
 
 function united(paths: readonly Path64[]): Path64[] {

@@ -39,6 +39,9 @@ interface Around {
 const TEXT = 13;
 /** A moment without movement, after which is looked what lies behind something. */
 const REST_MS = 180;
+/** Milliseconds for which that may hold up everything else, and how many places of a measure are looked at. */
+const LOOK_MS = 6;
+const MOST_LOOKED_AT = 3;
 /** Metres by which a place may lie beyond a cut: measures end on its faces. */
 const SLACK = 0.005;
 
@@ -213,13 +216,25 @@ export class Measures implements Feature {
     return { x: ((x / w + 1) / 2) * this.size.width, y: ((1 - y / w) / 2) * this.size.height };
   }
 
-  /** Which of them lie behind something. */
+  /** Looks which of them lie behind something, a few at a time, so that nothing else has to wait. */
   private look(): void {
-    const hidden = new Set(
-      this.measures
-        .filter(({ points }) => points.slice(0, 3).every((point) => this.around.isBehind(point)))
-        .map(({ id }) => id),
-    );
+    const { measures } = this;
+    const hidden = new Set<string>();
+    let next = 0;
+    const go = () => {
+      if (measures !== this.measures) return;
+      const until = performance.now() + LOOK_MS;
+      for (; next < measures.length && performance.now() < until; next++) {
+        const { id, points } = measures[next]!;
+        if (points.slice(0, MOST_LOOKED_AT).every((point) => this.around.isBehind(point))) hidden.add(id);
+      }
+      if (next < measures.length) this.timer = setTimeout(go, 0);
+      else this.hide(hidden);
+    };
+    go();
+  }
+
+  private hide(hidden: Set<string>): void {
     const isSame = hidden.size === this.hidden.size && [...hidden].every((id) => this.hidden.has(id));
     this.hidden = hidden;
     if (isSame) return;

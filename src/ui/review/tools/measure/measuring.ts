@@ -243,7 +243,7 @@ export class Measuring {
       // What stands on the floor may have been tapped as well.
       const floor = normal && normal[2] > 0.9 ? null : await stage.measured.floorBelow(point, element);
       const outline = await stage.rooms.around(floor?.[1] ?? point);
-      return outline ? { points: thinnedOutline(outline) } : 'No walls close around this place.';
+      return outline ? { points: outline } : 'No walls close around this place.';
     }
     if (!element) return 'There is nothing to measure at this place.';
     const { axis } = this.state;
