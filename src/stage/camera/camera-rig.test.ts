@@ -240,6 +240,17 @@ describe('flights', () => {
     expect(rig.flights.isFlying).toBe(false);
   });
 
+  it('have the last word over a hand that has just let go', () => {
+    surface.drag([400, 300], [480, 320]);
+    rig.flights.flyTo(START);
+    vi.advanceTimersByTime(2000);
+    expect(events.onRest.mock.calls.filter(([byHand]) => byHand)).toHaveLength(0);
+    surface.drag([400, 300], [480, 320]);
+    rig.jumpTo(START);
+    vi.advanceTimersByTime(2000);
+    expect(events.onRest.mock.calls.filter(([byHand]) => byHand)).toHaveLength(0);
+  });
+
   it('are jumps where the system asks for no motion', () => {
     quiet = true;
     rig.flights.flyTo(goal);

@@ -74,8 +74,9 @@ export class CameraRig {
     this.restTimer = setTimeout(() => this.events.onRest(true), REST_MS);
   }
 
-  /** Something other than a hand moved the camera. */
+  /** Something other than a hand moved the camera: where the hand left it before is not told any more. */
   moved(): void {
+    clearTimeout(this.restTimer);
     this.events.onMove(false);
   }
 
