@@ -18,7 +18,7 @@ import type { ReviewSession } from '../../session';
 /** An axis that is held: one of three, or whichever one is nearest to where one points. */
 export type HeldAxis = 'x' | 'y' | 'z' | 'nearest';
 
-export const AXES: Record<'x' | 'y' | 'z', Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+const AXES: Record<'x' | 'y' | 'z', Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
 /** What is said of what a place was taken for. */
 const SNAP_WORDS: Record<SnapKind, string> = {
@@ -40,8 +40,6 @@ export interface Hand {
   axis: HeldAxis | null;
   /** The places named so far. */
   places: readonly PlaceAt[];
-  /** The place that is pointed at. */
-  aim: PlaceAt | null;
   /** Whether an answer is being worked out. */
   isAsking: boolean;
   /** Why nothing came of it. */
@@ -63,7 +61,6 @@ export class Measuring {
     kinds: new Set(SNAP_KINDS),
     axis: null,
     places: [],
-    aim: null,
     isAsking: false,
     trouble: null,
     chosen: null,
@@ -105,7 +102,6 @@ export class Measuring {
     const { from } = this;
     const bound = from && axis ? placeAlong(place, from, axis, sight) : null;
     const aim = bound?.place ?? place;
-    this.hand.setState({ aim });
     this.grow(aim ? [...this.state.places, aim] : this.state.places);
     if (!aim) return null;
     const isInTheOpen = aim.kind === 'face' && !aim.element;
@@ -115,7 +111,6 @@ export class Measuring {
 
   /** Points at nothing any more. */
   letGo(): void {
-    this.hand.setState({ aim: null });
     this.grow(this.state.places);
   }
 
@@ -127,7 +122,7 @@ export class Measuring {
     const last = places.at(-1);
     if (last && kind !== 'elements' && distance(last.point, place.point) < 1e-6) return;
     const next = [...places, place];
-    this.hand.setState({ places: next, trouble: null, aim: null });
+    this.hand.setState({ places: next, trouble: null });
     this.growing ??= freeMeasureId(this.measures);
     if (next.length >= MOST_POINTS) return this.finish();
     if (next.length !== PLACES_TOLD[kind]) return this.grow(next);
@@ -161,7 +156,7 @@ export class Measuring {
     const others = this.others;
     const isShown = others.length < this.measures.length;
     this.growing = null;
-    this.hand.setState({ places: [], aim: null, isAsking: false });
+    this.hand.setState({ places: [], isAsking: false });
     if (isShown) this.session.view.change({ measures: others });
     return wasGrowing;
   }
@@ -202,7 +197,7 @@ export class Measuring {
   private keep(measure: Measure): void {
     const measures = [...this.others, measure];
     this.growing = null;
-    this.hand.setState({ places: [], aim: null, isAsking: false });
+    this.hand.setState({ places: [], isAsking: false });
     this.replace(measures);
     this.choose(measure.id);
   }
