@@ -6,6 +6,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NO_CUTS, planeAt } from '@/core/cut/cuts';
 import type { Vec3 } from '@/core/math/mat4';
 import { cross, distance, subtract, unit } from '@/core/math/vec3';
+import { IfcBuilder } from '@/demo/ifc/ifc-builder';
+import { palette } from '@/demo/library/palette';
 import { servicesIfc } from '@/demo/library/services';
 import { SLAB, STOREY_HEIGHT } from '@/demo/library/plan';
 import { openStagePage, publishFor } from '../../tests/support/published-source';
@@ -18,6 +20,30 @@ let folder: string;
 let server: StageServer;
 let browser: Browser;
 let page: Page;
+
+/** A plate of many triangles, 10 by 10 m, whose upper half lies a metre higher: steps are edges, all else is flat. */
+const FIELD = 90;
+function plateIfc(): string {
+  const ifc = new IfcBuilder({ model: 'plate', projectName: 'Plate', author: 'Test', organisation: 'Yurta', time: '2026-01-01T00:00:00' }); // prettier-ignore
+  const paint = palette(ifc);
+  const points: Vec3[] = [];
+  // Rough enough that publishing keeps every triangle.
+  for (let y = 0; y <= FIELD; y++)
+    for (let x = 0; x <= FIELD; x++)
+      points.push([
+        (10 * x) / FIELD,
+        (10 * y) / FIELD,
+        (y > FIELD / 2 ? 1 : 0) + 0.02 * (((x * x * 7 + x * y * 3 + y * 5) % 13) / 13),
+      ]);
+  const at = (x: number, y: number) => y * (FIELD + 1) + x;
+  const triangles: [number, number, number][] = [];
+  for (let y = 0; y < FIELD; y++)
+    for (let x = 0; x < FIELD; x++)
+      triangles.push([at(x, y), at(x + 1, y), at(x + 1, y + 1)], [at(x, y), at(x + 1, y + 1), at(x, y + 1)]);
+  const storey = ifc.storey('s', 'Ground floor', 0);
+  ifc.product('IFCBUILDINGELEMENTPROXY', 'plate', { name: 'Plate', at: [0, 0, 0], bodies: [ifc.mesh(paint.concrete, points, triangles)], in: storey }); // prettier-ignore
+  return ifc.finish('plate.ifc');
+}
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'yurta-snapping-'));
@@ -92,6 +118,27 @@ describe('snapping to the demo', () => {
       for (const y of [33.5, 34.4])
         for (const z of [0.1, 1.8])
           expect(Math.min(...found.pump.corners.map((corner) => distance(corner, [x, y, z])))).toBeLessThan(0.001);
+  });
+
+  it('looks at an element of many triangles only around the place, and finds its corner all the same', async () => {
+    const path = join(folder, 'plate.ifc');
+    await writeFile(path, plateIfc());
+    const { source, report } = await publishFor(folder, path, 'plate');
+    expect(report.counts.triangles).toBeGreaterThan(10_000);
+    const other = await openStagePage(browser, server.origin, { width: 320, height: 240 }, 'openStage');
+    await other.evaluate((one) => window.openStage([one]), source);
+    const found = await other.evaluate(async () => {
+      const { stage } = window;
+      stage.rig.jumpTo({ position: [-2, -2, 4], target: [1, 1, 0], fov: 50 });
+      await stage.surfaces.load([0, 0, 0], 20);
+      const { left, top } = stage.bounds;
+      const { x, y } = stage.project([0, 0, 0])!;
+      const place = stage.placeAt(x + left + 2, y + top - 2, new Set(['corner', 'face'] as const), 6, null);
+      return { kind: place?.kind, point: place?.point };
+    });
+    expect(found.kind).toBe('corner');
+    expect(distance(found.point!, [0, 0, 0])).toBeLessThan(0.03);
+    await other.close();
   });
 
   it('takes the cut face of the heat pump for what one points at on its section', async () => {

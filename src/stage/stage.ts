@@ -267,6 +267,12 @@ export class Stage {
     return this.snapping.at({ ray, metresPerPixel: (along) => along * lean * perPixel, kinds, reach, from });
   }
 
+  /** Loads what is needed to say exactly what is meant under a client position. */
+  async sharpen(x: number, y: number): Promise<void> {
+    const hit = await this.surfaces.exactHit(this.rig.ray(x, y));
+    if (hit) await this.surfaces.trianglesFor(hit.element);
+  }
+
   /** The measure whose card lies under a client position. */
   measureAt(x: number, y: number): string | null {
     const { left, top } = this.bounds;

@@ -41,6 +41,8 @@ export interface SnapSource {
 const TOUCH = 0.002;
 /** Crossings are sought among so many edges at most. */
 const MOST_CROSSING = 24;
+/** So many of the best are looked at for whether they are seen: behind a facade may lie hundreds that are not. */
+const MOST_LOOKED_AT = 24;
 /** Pixels by which a place of its own is preferred to a place along something. */
 const HEADSTART: Record<SnapKind, number> = {
   corner: 3,
@@ -107,7 +109,9 @@ export function chooseSnap<S extends SnapSource>(aim: Aim, sources: readonly S[]
   }
   const rank = ({ kind, away }: Candidate<S>) => (PLACES.includes(kind) ? 0 : 1000) + away - HEADSTART[kind];
   candidates.sort((a, b) => rank(a) - rank(b));
-  const taken = candidates.find(({ source, point, kind }) => !source || source.isSeen(point, kind));
+  const taken = candidates
+    .slice(0, MOST_LOOKED_AT)
+    .find(({ source, point, kind }) => !source || source.isSeen(point, kind));
   if (taken) return { kind: taken.kind, point: taken.point, line: taken.line, source: taken.source };
   return aim.surface && has('face') ? { kind: 'face', point: aim.surface.point, line: null, source: null } : null;
 }

@@ -1,4 +1,4 @@
-import { Ray, Vector3, type Matrix4 } from 'three';
+import { Box3, Ray, Vector3, type Matrix4 } from 'three';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
 import { add, dot, scale } from '@/core/math/vec3';
@@ -46,7 +46,7 @@ interface Source extends SnapSource {
 }
 
 /** Elements of more triangles are looked at only around the place that is pointed at. */
-const MOST_TRIANGLES = 20_000;
+const MOST_TRIANGLES = 6000;
 /** Metres around that place. */
 const NEIGHBOURHOOD = 0.5;
 /** Features of so many elements are kept. */
@@ -73,10 +73,12 @@ export class Snapping {
 
   /** What is meant; null where the line of sight meets nothing. */
   at({ ray, metresPerPixel, kinds, reach, from }: Pointing): PlaceAt | null {
-    const { value: met, about } = this.nearest(ray);
+    const { value: met, about: isFromScreen } = this.nearest(ray);
+    // An element may reach into tiles that are not there yet: then its corners are not known.
+    const about = isFromScreen || (met !== null && !this.isKnown(met));
     const sources = new Map<string, Source>();
     this.addSource(sources, met, ray);
-    for (const beside of about ? [] : raysAround(ray, metresPerPixel(1) * reach))
+    for (const beside of isFromScreen ? [] : raysAround(ray, metresPerPixel(1) * reach))
       this.addSource(sources, this.nearest(beside).value, ray);
     const surface = met?.normal ? { point: met.point, normal: met.normal } : null;
     const snap = chooseSnap(
@@ -177,20 +179,26 @@ export class Snapping {
     return isWithin && before.row === row && before.element.model === model.source.modelId;
   }
 
+  private isKnown({ element, row }: Met): boolean {
+    const model = this.models().find(({ source }) => source.modelId === element.model);
+    return !model || this.kept.get(model)?.has(row) === true || this.surfaces.countReady(model, row) !== null;
+  }
+
   private features(model: StageModel, row: number, near?: Vec3): ElementFeatures {
     let ofModel = this.kept.get(model);
     if (!ofModel) this.kept.set(model, (ofModel = new Map<number, ElementFeatures>()));
     const known = ofModel.get(row);
     if (known) return known;
-    const triangles = this.surfaces.trianglesReady(model, row);
-    if (!triangles) return NO_FEATURES;
-    const { positions, indices } = triangles;
+    const count = this.surfaces.countReady(model, row);
+    if (count === null) return NO_FEATURES;
     const { matrixWorld } = model.group;
-    if (indices.length / 3 > MOST_TRIANGLES) {
+    if (count > MOST_TRIANGLES) {
       if (!near) return NO_FEATURES;
-      const centre = this.frame.toStage(near).applyMatrix4(matrixWorld.clone().invert());
-      return this.inProject(elementFeatures(positions, trianglesAround(positions, indices, centre)), matrixWorld);
+      const around = boxAround(this.frame.toStage(near).applyMatrix4(matrixWorld.clone().invert()));
+      const { positions, indices } = this.surfaces.trianglesReady(model, row, around)!;
+      return this.inProject(featuresIn(around, elementFeatures(positions, indices)), matrixWorld);
     }
+    const { positions, indices } = this.surfaces.trianglesReady(model, row)!;
     if (++this.keptCount > MOST_KEPT) this.invalidate();
     const features = this.inProject(elementFeatures(positions, indices), matrixWorld);
     ofModel.set(row, features);
@@ -238,17 +246,18 @@ function raysAround({ origin, direction }: Ray, spread: number): Ray[] {
   });
 }
 
-/** The triangles of which a corner lies near a place. */
-function trianglesAround(positions: Float32Array, indices: Uint32Array, { x, y, z }: Vector3): Uint32Array {
-  const isNear = (vertex: number) =>
-    Math.max(
-      Math.abs(positions[vertex * 3]! - x),
-      Math.abs(positions[vertex * 3 + 1]! - y),
-      Math.abs(positions[vertex * 3 + 2]! - z),
-    ) < NEIGHBOURHOOD;
-  const near: number[] = [];
-  for (let i = 0; i < indices.length; i += 3)
-    if (isNear(indices[i]!) || isNear(indices[i + 1]!) || isNear(indices[i + 2]!))
-      near.push(indices[i]!, indices[i + 1]!, indices[i + 2]!);
-  return Uint32Array.from(near);
+function boxAround(centre: Vector3): Box3 {
+  return new Box3().setFromCenterAndSize(centre, new Vector3(1, 1, 1).multiplyScalar(2 * NEIGHBOURHOOD));
+}
+
+/** What of a part's features is the whole's: the part's own rim lies outside of the box from which it was taken. */
+function featuresIn(box: Box3, { corners, middles, edges }: ElementFeatures): ElementFeatures {
+  const at = new Vector3();
+  const isIn = (point: Vec3) => box.containsPoint(at.fromArray(point));
+  return {
+    ...NO_FEATURES,
+    corners: corners.filter(isIn),
+    middles: middles.filter(isIn),
+    edges: edges.filter(([a, b]) => isIn(a) || isIn(b)),
+  };
 }

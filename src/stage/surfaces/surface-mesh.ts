@@ -1,4 +1,4 @@
-import type { Matrix4, Ray } from 'three';
+import type { Box3, Matrix4, Ray } from 'three';
 import { BufferAttribute, BufferGeometry, DoubleSide, Triangle, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { SurfacesOutput } from '../workers/surfaces-task';
@@ -94,12 +94,23 @@ export class SurfaceMesh {
     return best;
   }
 
-  /** The triangles of one element. @param matrix that moves them; without, they stay in the model's own coordinates */
-  trianglesOf(row: number, matrix?: Matrix4): Triangles {
+  /** How many triangles an element has. */
+  countOf(row: number): number {
+    return this.ofRow.get(row)?.length ?? 0;
+  }
+
+  /**
+   * The triangles of one element.
+   *
+   * @param matrix that moves them; without, they stay in the model's own coordinates
+   * @param within only those of which a corner lies in this box, in the model's own coordinates
+   */
+  trianglesOf(row: number, matrix?: Matrix4, within?: Box3): Triangles {
     const { positions } = this.surfaces;
     const out: number[] = [];
     const vertexOf = new Map<number, number>();
-    const triangles = this.ofRow.get(row) ?? [];
+    const all = this.ofRow.get(row) ?? [];
+    const triangles = within ? all.filter((triangle) => this.touches(triangle, within)) : all;
     const indices = new Uint32Array(triangles.length * 3);
     const at = new Vector3();
     triangles.forEach((triangle, i) => {
@@ -121,6 +132,13 @@ export class SurfaceMesh {
 
   dispose(): void {
     this.geometry.dispose();
+  }
+
+  private touches(triangle: number, box: Box3): boolean {
+    const at = new Vector3();
+    return [0, 1, 2].some((corner) =>
+      box.containsPoint(at.fromArray(this.surfaces.positions, this.indices[triangle * 3 + corner]! * 3)),
+    );
   }
 
   /** Triangles by element; made when it is first asked for. */

@@ -215,11 +215,25 @@ export class Surfaces {
     return this.modelOf(ref)?.index ?? null;
   }
 
-  /** The triangles of an element in its model's own coordinates, null until its finest surfaces are there. */
-  trianglesReady(model: StageModel, row: number): Triangles | null {
+  /** How many triangles an element has; null until its finest surfaces are there. */
+  countReady(model: StageModel, row: number): number | null {
+    const { meshes, isWhole } = this.readyOf(model, row);
+    return isWhole ? meshes.reduce((sum, mesh) => sum + mesh.countOf(row), 0) : null;
+  }
+
+  /**
+   * The triangles of an element in its model's own coordinates, null until its finest surfaces are there.
+   *
+   * @param within only those of which a corner lies in this box
+   */
+  trianglesReady(model: StageModel, row: number, within?: ThreeBox3): Triangles | null {
+    const { meshes, isWhole } = this.readyOf(model, row);
+    return isWhole ? joined(meshes.map((mesh) => mesh.trianglesOf(row, undefined, within))) : null;
+  }
+
+  private readyOf(model: StageModel, row: number) {
     const box = model.ownBox(row);
-    const { meshes, isWhole } = model.finest.ready((tile) => tile.intersectsBox(box));
-    return isWhole ? joined(meshes.map((mesh) => mesh.trianglesOf(row))) : null;
+    return model.finest.ready((tile) => tile.intersectsBox(box));
   }
 
   private async trianglesOf(model: StageModel, row: number): Promise<Triangles> {

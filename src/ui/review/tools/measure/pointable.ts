@@ -29,9 +29,7 @@ export function stagePointable(stage: Stage): Pointable {
       return { origin: stage.frame.toProject(origin), direction: direction.toArray() };
     },
     showMark: (mark) => stage.showMark(mark),
-    sharpen: async ({ x, y }) => {
-      await stage.surfaces.exactHit(stage.rig.ray(x, y));
-    },
+    sharpen: ({ x, y }) => stage.sharpen(x, y),
     cardAt: ({ x, y }) => stage.measureAt(x, y),
     middle: () => pressInMiddle(stage.bounds),
   };
