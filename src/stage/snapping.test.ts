@@ -152,7 +152,7 @@ describe('snapping to the demo', () => {
         const { x, y } = stage.project([1.25, 33.9, 1])!;
         const { left, top } = stage.bounds;
         const at = stage.placeAt(x + left, y + top, new Set(['corner', 'edge', 'face'] as const), 5, null);
-        return at && { kind: at.kind, z: at.point[2], area: at.cut?.area };
+        return at && { kind: at.kind, z: at.point[2], area: at.cut?.().area };
       },
       { ...NO_CUTS, planes: [planeAt('a', [0, 0, 1], [0, 0, 1])] },
     );

@@ -147,7 +147,7 @@ export class Stage {
     });
     this.depth = new DepthRange(this.rig, this.models);
     this.surfaces = new Surfaces(() => this.models.loaded, this.frame, this.pool);
-    this.snapping = new Snapping(this.surfaces, () => this.models.loaded, this.frame, this.sections);
+    this.snapping = new Snapping(this.surfaces, this.frame, this.sections);
     this.measured = new MeasuredSurfaces(this.surfaces, this.frame, (ref) => this.snapping.featuresOf(ref));
     this.rooms = new Rooms(() => this.models.loaded, this.frame, this.pool);
     this.measures = new Measures(element, this.frame, {

@@ -10,7 +10,7 @@ export interface Region {
 }
 
 /** Steps a metre in which overlapping loops are united: a thousandth of a millimetre. */
-const STEPS = 1e6;
+export const STEPS = 1e6;
 
 /**
  * What loops enclose, each place once. Where they are oriented, the solid lies on their left: shells that overlap or lie in

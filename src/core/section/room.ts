@@ -6,16 +6,13 @@ import {
   inflatePaths,
   JoinType,
   PathType,
-  PolyTree64,
   simplifyPaths,
+  union,
   type Path64,
-  type PolyPath64,
 } from 'clipper2-ts';
-import { signedArea, windingNumber, type Path } from './path';
-import { isInRegion, type Region } from './regions';
+import { reversedPath, signedArea, windingNumber, type Path } from './path';
+import { isInRegion, regionsFrom, STEPS, toClipper, type Region } from './regions';
 
-/** Steps a metre in which is reckoned: a hundredth of a millimetre. */
-const STEPS = 1e5;
 /** Gaps up to twice this, such as between a door and its frame, do not open a room; metres. */
 const GAP = 0.03;
 /** Straighter corners than this are left out of an outline; metres. */
@@ -40,21 +37,17 @@ export interface Room {
  */
 export function roomAround(regions: readonly Region[], [x, y]: readonly [number, number]): Room | null {
   if (regions.some((region) => isInRegion(region, x, y))) return null;
-  const toSteps = (path: Path): Path64 =>
-    Array.from({ length: path.length / 2 }, (_, i) => ({
-      x: Math.round((path[2 * i]! - x) * STEPS),
-      y: Math.round((path[2 * i + 1]! - y) * STEPS),
-    }));
-  const solid = regions.flatMap(({ border, holes }) => [border, ...holes].map(toSteps));
-  const grown = inflatePaths(united(solid), GAP * STEPS, JoinType.Miter, EndType.Polygon);
+  const solid = regions.flatMap(({ border, holes }) => [border, ...holes].map((path) => toClipper(path, [x, y])));
   const clipper = new Clipper64();
-  for (const path of grown) clipper.addPath(path, PathType.Subject);
-  const tree = new PolyTree64();
-  clipper.execute(ClipType.Union, FillRule.NonZero, tree);
-  const hole = smallestHole(tree);
+  for (const path of grown(union(solid, FillRule.NonZero))) clipper.addPath(path, PathType.Subject);
+  const around = regionsFrom(clipper, ClipType.Union, FillRule.NonZero, [x, y])
+    .flatMap(({ holes }) => holes)
+    .filter((hole) => windingNumber(hole, x, y) !== 0);
+  // Of rooms in rooms the innermost.
+  const [hole] = around.sort((a, b) => Math.abs(signedArea(a)) - Math.abs(signedArea(b)));
   if (!hole) return null;
   // Back to where the walls are: what grew inwards is given back.
-  const [back] = inflatePaths([[...hole].reverse()], GAP * STEPS, JoinType.Miter, EndType.Polygon);
+  const [back] = grown([toClipper(reversedPath(hole), [x, y])]);
   if (!back) return null;
   const outline = simplified(back);
   const border = Float64Array.from(outline.flatMap((place) => [place.x / STEPS + x, place.y / STEPS + y]));
@@ -70,27 +63,7 @@ function simplified(path: Path64): Path64 {
   }
 }
 
-function united(paths: readonly Path64[]): Path64[] {
-  const clipper = new Clipper64();
-  for (const path of paths) clipper.addPath(path, PathType.Subject);
-  const out: Path64[] = [];
-  clipper.execute(ClipType.Union, FillRule.NonZero, out);
-  return out;
-}
-
-/** The smallest hole around the origin. */
-function smallestHole(tree: PolyPath64): Path64 | null {
-  let best: Path64 | null = null;
-  let least = Infinity;
-  const visit = (node: PolyPath64, isHole: boolean) => {
-    const { poly } = node;
-    if (isHole && poly) {
-      const path = Float64Array.from(poly.flatMap(({ x, y }) => [x, y]));
-      const area = Math.abs(signedArea(path));
-      if (area < least && windingNumber(path, 0, 0) !== 0) [best, least] = [poly, area];
-    }
-    for (let i = 0; i < node.count; i++) visit(node.child(i), !isHole);
-  };
-  for (let i = 0; i < tree.count; i++) visit(tree.child(i), false);
-  return best;
+/** Shapes that reach half of the widest gap farther. */
+function grown(paths: Path64[]): Path64[] {
+  return inflatePaths(paths, GAP * STEPS, JoinType.Miter, EndType.Polygon);
 }

@@ -122,8 +122,8 @@ export class MeasuredSurfaces {
   }
 
   private isFloor({ element, row }: SurfaceHit): boolean {
-    const index = this.surfaces.indexOf(element);
-    return index !== null && FLOORS.test(columnValue(index.category, row));
+    const model = this.surfaces.modelOf(element);
+    return model !== undefined && FLOORS.test(columnValue(model.index.category, row));
   }
 
   private cast(from: Vec3, direction: Vec3): Promise<SurfaceHit | null> {

@@ -1,12 +1,12 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { planeFrame, inPlane } from '@/core/section/plane';
 import { roomAround } from '@/core/section/room';
-import { pathPoints, type Path } from '@/core/section/path';
+import { pathPoints } from '@/core/section/path';
 import type { CoordinateFrame } from '../coordinate-frame';
 import { CutPlaces } from '../features/cuts/cut-places';
 import type { StageModel } from '../model/stage-model';
 import type { WorkerPool } from '../workers/worker-pool';
-import { planeInModel } from './plane-in-model';
+import { cutModel } from './cut-model';
 
 /** Metres above a floor at which plans are cut: as is usual, or else where openings and furniture may be out of the way. */
 const PLAN_HEIGHTS = [1.2, 2, 0.6, 2.4];
@@ -15,8 +15,8 @@ const PLAN_HEIGHTS = [1.2, 2, 0.6, 2.4];
 export class Rooms {
   constructor(
     private readonly models: () => readonly StageModel[],
-    private readonly frame: CoordinateFrame,
-    private readonly pool: WorkerPool,
+    readonly frame: CoordinateFrame,
+    readonly pool: WorkerPool,
   ) {}
 
   /**
@@ -41,16 +41,9 @@ export class Rooms {
         .filter((model) => !model.isAway)
         .map(async (model) => {
           const face = { key: 'room', plane };
-          const own = planeInModel(plane, model, this.frame);
-          const tiles = (await model.finest.within(own.touches)).map(({ url }) => url);
-          const input = { tiles, plane: own.plane, rows: model.solidRows };
-          const { cuts } = await this.pool.run('cut-tiles', input, { priority: 1 });
+          const { cuts } = await cutModel(model, plane, model.solidRows, this, 1);
           const places = new CutPlaces({ model, face, cuts }, this.frame);
-          const moved = (path: Path): Path =>
-            Float64Array.from(pathPoints(path, (x, y) => inPlane(level, places.toProject(x, y))).flat());
-          return cuts.flatMap((cut) =>
-            cut.regions.map(({ border, holes }) => ({ border: moved(border), holes: holes.map(moved) })),
-          );
+          return cuts.flatMap((cut) => places.shapeIn(level, cut).regions);
         }),
     );
     const room = roomAround(regions.flat(), inPlane(level, point));

@@ -21,8 +21,8 @@ export interface PlaceAt extends Snap {
   normal: Vec3 | null;
   /** Whether it comes of the screen's coarser surfaces, because the finest are still on their way. */
   about: boolean;
-  /** The cut face of an element on which it lies; null elsewhere. */
-  cut: CutFaceArea | null;
+  /** Works out the cut face of an element on which it lies; null elsewhere. */
+  cut: (() => CutFaceArea) | null;
 }
 
 /** How somebody looks and what may be meant. */
@@ -66,7 +66,6 @@ export class Snapping {
 
   constructor(
     private readonly surfaces: Surfaces,
-    private readonly models: () => readonly StageModel[],
     private readonly frame: CoordinateFrame,
     private readonly sections: { readonly exact: readonly ExactCut[] },
   ) {}
@@ -112,7 +111,7 @@ export class Snapping {
 
   /** The features of an element, in project coordinates, as far as its finest surfaces are there. */
   featuresOf(ref: ElementRef): ElementFeatures {
-    const model = this.models().find(({ source }) => source.modelId === ref.model);
+    const model = this.surfaces.modelOf(ref);
     const row = model?.rowOf.get(ref.guid);
     return model && row !== undefined ? this.features(model, row) : NO_FEATURES;
   }
@@ -152,7 +151,7 @@ export class Snapping {
   }
 
   private addSource(sources: Map<string, Source>, met: Met | null, ray: Ray): void {
-    const model = met && this.models().find(({ source }) => source.modelId === met.element.model);
+    const model = met && this.surfaces.modelOf(met.element);
     if (!met || !model) return;
     const { element, row, section } = met;
     const isSeen = (point: Vec3, kind: SnapKind) => this.isSeen(point, kind, row, model, ray);
@@ -180,7 +179,7 @@ export class Snapping {
   }
 
   private isKnown({ element, row }: Met): boolean {
-    const model = this.models().find(({ source }) => source.modelId === element.model);
+    const model = this.surfaces.modelOf(element);
     return !model || this.kept.get(model)?.has(row) === true || this.surfaces.countReady(model, row) !== null;
   }
 
@@ -219,11 +218,11 @@ export class Snapping {
     return features;
   }
 
-  private cutFace(met: Met | null): CutFaceArea | null {
+  private cutFace(met: Met | null): PlaceAt['cut'] {
     if (!met?.section) return null;
     const { cut, exact } = met.section;
     const places = this.placesOf(exact);
-    return cutFaceArea(cut, (x, y) => places.toProject(x, y));
+    return () => cutFaceArea(cut, (x, y) => places.toProject(x, y));
   }
 
   private placesOf(exact: ExactCut): CutPlaces {

@@ -1,6 +1,5 @@
 import type { Box3 as ThreeBox3, Ray } from 'three';
 import { Matrix4, Sphere, Vector3 } from 'three';
-import type { ElementIndex } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Vec3 } from '@/core/math/mat4';
 import type { CoordinateFrame } from '../coordinate-frame';
@@ -210,11 +209,6 @@ export class Surfaces {
     return model && row !== undefined ? this.trianglesOf(model, row) : null;
   }
 
-  /** What is known of the elements of a model. */
-  indexOf(ref: ElementRef): ElementIndex | null {
-    return this.modelOf(ref)?.index ?? null;
-  }
-
   /** How many triangles an element has; null until its finest surfaces are there. */
   countReady(model: StageModel, row: number): number | null {
     const { meshes, isWhole } = this.readyOf(model, row);
@@ -270,7 +264,8 @@ export class Surfaces {
     };
   }
 
-  private modelOf(ref: ElementRef): StageModel | undefined {
+  /** The model of an element; undefined where it is not on the stage. */
+  modelOf(ref: ElementRef): StageModel | undefined {
     return this.models().find(({ source }) => source.modelId === ref.model);
   }
 

@@ -1,7 +1,7 @@
 import { Vector3 } from 'three';
 import type { Vec3 } from '@/core/math/mat4';
-import { pathBounds } from '@/core/section/path';
-import { inPlane, inSpace, planeFrame } from '@/core/section/plane';
+import { pathBounds, type Path } from '@/core/section/path';
+import { inPlane, inSpace, planeFrame, type PlaneFrame } from '@/core/section/plane';
 import { isInRegion } from '@/core/section/regions';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import { planeInModel } from '../../surfaces/plane-in-model';
@@ -29,6 +29,19 @@ export class CutPlaces {
   /** A place of the section, in project coordinates. */
   toProject(x: number, y: number): Vec3 {
     return this.frame.toProject(new Vector3(...inSpace(this.own, [x, y])).applyMatrix4(this.matrix));
+  }
+
+  /** The shape of a cut in another frame of the same plane, in project coordinates. */
+  shapeIn(frame: PlaneFrame, { regions, lines }: RowCut): Pick<RowCut, 'regions' | 'lines'> {
+    const moved = (path: Path): Path => {
+      const out = new Float64Array(path.length);
+      for (let at = 0; at < path.length; at += 2) out.set(inPlane(frame, this.toProject(path[at]!, path[at + 1]!)), at);
+      return out;
+    };
+    return {
+      regions: regions.map(({ border, holes }) => ({ border: moved(border), holes: holes.map(moved) })),
+      lines: lines.map(moved),
+    };
   }
 
   /** The element within whose filled section a point of the plane lies. @param point project coordinates */

@@ -2,8 +2,7 @@ import type { Drawing, DrawnElement } from '@/core/drawing/drawing';
 import { clippedCut, windowOf } from '@/core/drawing/clip-drawing';
 import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
-import type { Path } from '@/core/section/path';
-import { inPlane, planeFrame, type Plane } from '@/core/section/plane';
+import { planeFrame, type Plane } from '@/core/section/plane';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import { CutPlaces } from './cut-places';
 import type { ExactCut } from './sections';
@@ -28,27 +27,15 @@ export function flatSection(
   others: readonly Plane[],
   frame: CoordinateFrame,
 ): FlatSection {
-  const own = planeFrame(plane);
+  const drawn = planeFrame(plane);
   const window = windowOf(plane, others);
   if (!window) return { plane, elements: [] };
   const elements = sections.flatMap((exact): FlatElement[] => {
     const places = new CutPlaces(exact, frame);
     const { index } = exact.model;
-    const moved = (path: Path): Path => {
-      const out = new Float64Array(path.length);
-      for (let at = 0; at < path.length; at += 2) out.set(inPlane(own, places.toProject(path[at]!, path[at + 1]!)), at);
-      return out;
-    };
-    return exact.cuts.flatMap(({ row, regions, lines, isClosed, area }): FlatElement[] => {
-      const cut = clippedCut(
-        {
-          regions: regions.map(({ border, holes }) => ({ border: moved(border), holes: holes.map(moved) })),
-          lines: lines.map(moved),
-          isClosed,
-          area,
-        },
-        window,
-      );
+    return exact.cuts.flatMap((own): FlatElement[] => {
+      const { row, isClosed, area } = own;
+      const cut = clippedCut({ ...places.shapeIn(drawn, own), isClosed, area }, window);
       if (!cut) return [];
       const words = {
         guid: index.guid[row]!,

@@ -8,7 +8,7 @@ import type { WorkerPool } from '../../workers/worker-pool';
 import type { Feature } from '../feature';
 import { Cap, CapMaterials } from './caps';
 import { flatSection, type FlatSection } from './flat-section';
-import { planeInModel } from '../../surfaces/plane-in-model';
+import { cutModel } from '../../surfaces/cut-model';
 
 /** A cut that has not changed for so long rests. */
 const REST_MS = 120;
@@ -26,7 +26,7 @@ export interface ExactCut {
  * of back faces; the exact one takes its place once it rests.
  */
 export class Sections implements Feature {
-  private shown: readonly CutFace[] = [];
+  private faces: readonly CutFace[] = [];
   private readonly flat = new Map<string, FlatSection>();
   /** Exact sections that are there now; another list whenever they change. */
   exact: readonly ExactCut[] = [];
@@ -41,9 +41,9 @@ export class Sections implements Feature {
 
   constructor(
     private readonly models: () => readonly StageModel[],
-    private readonly frame: CoordinateFrame,
+    readonly frame: CoordinateFrame,
     private readonly uniforms: CutUniforms,
-    private readonly pool: WorkerPool,
+    readonly pool: WorkerPool,
     private readonly events: { onSection: () => void; onTrouble: (error: Error) => void },
   ) {
     this.materials = new CapMaterials(uniforms);
@@ -51,12 +51,12 @@ export class Sections implements Feature {
 
   /** Cuts anew. Faces that stayed where they were keep their sections. */
   show(cuts: Cuts): void {
-    const before = this.shown;
-    this.shown = cutFaces(cuts);
+    const before = this.faces;
+    this.faces = cutFaces(cuts);
     this.apply();
     const isSame = ({ key, plane }: CutFace) =>
       before.some((other) => other.key === key && isSamePlane(other.plane, plane));
-    const kept = new Set(this.shown.filter(isSame).map(({ key }) => key));
+    const kept = new Set(this.faces.filter(isSame).map(({ key }) => key));
     for (const [name, { cap, exact }] of this.caps)
       if (!kept.has(exact.face.key)) {
         cap.dispose();
@@ -70,28 +70,23 @@ export class Sections implements Feature {
   invalidate(): void {
     this.generation++;
     this.apply();
-    if (this.shown.length === 0) return;
+    if (this.faces.length === 0) return;
     this.clear();
     this.request();
   }
 
   /** Whether the sections of all faces are there. */
   get isExact(): boolean {
-    return this.shown.every(({ key }) => this.models().every((model) => this.caps.has(nameOf(model, key))));
-  }
-
-  /** The faces of all cuts that are on. */
-  get faces(): readonly CutFace[] {
-    return this.shown;
+    return this.faces.every(({ key }) => this.models().every((model) => this.caps.has(nameOf(model, key))));
   }
 
   /** The section in one face as a drawing; null until it is there whole. */
   flatSection(key: string): FlatSection | null {
     const known = this.flat.get(key);
     if (known) return known;
-    const face = this.shown.find((one) => one.key === key);
+    const face = this.faces.find((one) => one.key === key);
     if (!face || !this.models().every((model) => model.isAway || this.caps.has(nameOf(model, key)))) return null;
-    const others = this.shown.filter((one) => one !== face).map(({ plane }) => plane);
+    const others = this.faces.filter((one) => one !== face).map(({ plane }) => plane);
     const own = this.exact.filter((exact) => exact.face.key === key);
     const section = flatSection(face.plane, own, others, this.frame);
     this.flat.set(key, section);
@@ -110,8 +105,8 @@ export class Sections implements Feature {
   }
 
   private apply(): void {
-    this.uniforms.set(this.shown, this.frame.origin);
-    for (const model of this.models()) model.setCutting(this.shown.length > 0);
+    this.uniforms.set(this.faces, this.frame.origin);
+    for (const model of this.models()) model.setCutting(this.faces.length > 0);
   }
 
   private clear(): void {
@@ -127,12 +122,12 @@ export class Sections implements Feature {
 
   private request(): void {
     clearTimeout(this.timer);
-    if (this.shown.length > 0 && !this.isDisposed) this.timer = setTimeout(() => this.cutAll(), REST_MS);
+    if (this.faces.length > 0 && !this.isDisposed) this.timer = setTimeout(() => this.cutAll(), REST_MS);
   }
 
   private cutAll(): void {
     for (const model of this.models())
-      for (const face of this.shown) {
+      for (const face of this.faces) {
         const name = nameOf(model, face.key);
         if (this.caps.has(name) || this.underWay.has(name) || model.isAway || model.isSpread) continue;
         this.underWay.add(name);
@@ -146,9 +141,7 @@ export class Sections implements Feature {
 
   private async cut(model: StageModel, face: CutFace, name: string): Promise<void> {
     const { generation } = this;
-    const { plane, touches } = planeInModel(face.plane, model, this.frame);
-    const tiles = (await model.finest.within(touches)).map(({ url }) => url);
-    const output = await this.pool.run('cut-tiles', { tiles, plane, rows: model.cutRows }, { priority: 2 });
+    const output = await cutModel(model, face.plane, model.cutRows, this, 2);
     if (this.isDisposed || !this.models().includes(model)) return;
     if (generation !== this.generation || !this.isStill(face)) return this.request();
     const cap = new Cap(output, model.index, model.group, this.materials);
@@ -159,7 +152,7 @@ export class Sections implements Feature {
 
   /** Whether a face is where it was. */
   private isStill(face: CutFace): boolean {
-    return this.shown.some(({ key, plane }) => key === face.key && isSamePlane(plane, face.plane));
+    return this.faces.some(({ key, plane }) => key === face.key && isSamePlane(plane, face.plane));
   }
 }
 

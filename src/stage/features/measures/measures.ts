@@ -97,7 +97,7 @@ export class Measures implements Feature {
   /** The measure whose card lies under a place, in CSS pixels of the stage. */
   cardAt(x: number, y: number): string | null {
     const context = this.canvas.getContext('2d')!;
-    const found = this.laidOut(context, TEXT, this.around.free()).find(({ laid: { card } }) => {
+    const found = this.laidOut(context, TEXT, () => this.around.free()).find(({ laid: { card } }) => {
       return card && x >= card.x && x <= card.x + card.width && y >= card.y && y <= card.y + card.height;
     });
     return found?.id ?? null;
@@ -117,7 +117,7 @@ export class Measures implements Feature {
     context.setTransform(1, 0, 0, 1, 0, 0);
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
     context.scale(this.canvas.width / this.size.width, this.canvas.height / this.size.height);
-    const laid = this.laidOut(context, TEXT, this.around.free());
+    const laid = this.laidOut(context, TEXT, () => this.around.free());
     this.canvas.style.display = laid.length > 0 || this.mark ? 'block' : 'none';
     this.paintLaid(context, laid, TEXT);
     const at = this.mark && this.place(this.mark.point);
@@ -134,7 +134,11 @@ export class Measures implements Feature {
     context.scale(perPixel, perPixel);
     // Small pictures get text that is still read.
     const text = TEXT * Math.min(2.2, Math.max(1, 0.75 / perPixel));
-    this.paintLaid(context, this.laidOut(context, text, WHOLE_PICTURE), text);
+    this.paintLaid(
+      context,
+      this.laidOut(context, text, () => WHOLE_PICTURE),
+      text,
+    );
     context.restore();
   }
 
@@ -156,10 +160,12 @@ export class Measures implements Feature {
     );
   }
 
-  private laidOut(context: Context2D, text: number, free: PictureArea) {
+  private laidOut(context: Context2D, text: number, free: () => PictureArea) {
     const shown = this.isSpread
       ? []
       : this.measures.flatMap((measure, i) => (this.isAway(measure) ? [] : [{ measure, figure: this.figures[i]! }]));
+    // What the page covers is asked in vain where there is nothing to lay out.
+    if (shown.length === 0) return [];
     const words = shown.map(({ measure }) => {
       const figure = cardText(measure, this.reading);
       return measure.name ? `${measure.name}: ${figure}` : figure;
@@ -168,7 +174,7 @@ export class Measures implements Feature {
     const laid = layOut(
       shown.map(({ figure }) => figure),
       sizes,
-      this.pictureWithin(free),
+      this.pictureWithin(free()),
       text,
     );
     return shown.map(({ measure: { id } }, i) => ({ id, laid: laid[i]!, words: words[i]! }));

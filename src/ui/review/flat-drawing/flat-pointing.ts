@@ -58,7 +58,7 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
         element: element?.ref ?? null,
         normal,
         about: false,
-        cut: under && cutFaceArea(under, place),
+        cut: under && (() => cutFaceArea(under, place)),
       };
     },
     sight,

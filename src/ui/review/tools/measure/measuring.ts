@@ -232,7 +232,10 @@ export class Measuring {
     const { stage } = this.session;
     const [place, second] = places as [PlaceAt, PlaceAt | undefined];
     const { element, point, normal, cut } = place;
-    if (kind === 'face' && cut) return { points: [point, ...thinnedOutline(cut.outline)], area: cut.area };
+    if (kind === 'face' && cut) {
+      const { area, outline } = cut();
+      return { points: [point, ...thinnedOutline(outline)], area };
+    }
     if (!stage) return 'The model is not open any more.';
     if (kind === 'room') {
       // What stands on the floor may have been tapped as well.
