@@ -41,7 +41,8 @@ export class DepthRange {
       this.nearest = this.distanceToNearest();
       this.lookedFrom = camera.position.clone();
     }
-    camera.near = Math.max(NEAREST, this.nearest * SHARE);
+    // Without perspective the eye is nowhere: what lies behind it shows as well.
+    camera.near = 'isOrthographicCamera' in camera ? -camera.far : Math.max(NEAREST, this.nearest * SHARE);
     camera.updateProjectionMatrix();
   }
 

@@ -1,4 +1,4 @@
-import { Color, Ray, Scene, Vector3, WebGLRenderer } from 'three';
+import { Color, Scene, Vector3, WebGLRenderer } from 'three';
 import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Where } from '@/core/elements/element-set';
@@ -10,6 +10,7 @@ import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import type { SnapKind } from '@/core/snap/choose-snap';
+import type { Hindrance } from '@/core/walk/walk';
 import { spreadGroups, spreadOffsets } from '@/core/spread/spread-offsets';
 import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
@@ -35,6 +36,10 @@ import { MeasuredSurfaces } from './surfaces/measured-surfaces';
 import { Rooms } from './surfaces/rooms';
 import { Snapping, type PlaceAt } from './surfaces/snapping';
 import { Surfaces } from './surfaces/surfaces';
+import { GamePad } from './walking/game-pad';
+import { Ground } from './walking/ground';
+import { WalkingHands } from './walking/hands';
+import { Walking, type Gait } from './walking/walking';
 import { WorkerPool } from './workers/worker-pool';
 
 export interface StageHit {
@@ -51,6 +56,10 @@ export interface StageEvents {
   onFrame?(): void;
   /** Whether something of the models is still on its way. */
   onLoading?(busy: boolean): void;
+  /** Somebody stands or flies in the model, or does not any more. */
+  onGait?(gait: Gait | null): void;
+  /** What keeps somebody who walks from going on. */
+  onHindrance?(by: Hindrance | null): void;
   /** Something could not be done; the stage goes on without it. */
   onTrouble?(error: Error): void;
 }
@@ -64,6 +73,7 @@ const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
 const PAPER = new Color('#F1EBE0');
 const SHARE_WHILE_MOVING = 0.5;
+const FADE_MS = 260;
 /** From where a whole is looked at first. */
 const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
 
@@ -90,6 +100,9 @@ export class Stage {
   /** What can be measured from a single place. */
   readonly measured: MeasuredSurfaces;
   readonly rooms: Rooms;
+  readonly walking: Walking;
+  private readonly walkingHands: WalkingHands;
+  private readonly gamePad: GamePad;
   private readonly snapping: Snapping;
   private readonly cuts = new CutUniforms();
   private readonly depth: DepthRange;
@@ -127,6 +140,7 @@ export class Stage {
         this.events.onMove?.(this.rig.pose, byHand);
       },
       onRest: (byHand) => this.events.onRest?.(this.rig.pose, byHand),
+      onLeap: () => this.fadeOver(),
     });
     this.pointers = new PointerArbiter(element, new Turning(this.rig, element, (x, y) => this.surfaceAt(x, y)));
     this.light = new Light(this.scene, this.renderer, this.frame, inSoftware);
@@ -150,6 +164,15 @@ export class Stage {
     this.snapping = new Snapping(this.surfaces, this.frame, this.sections);
     this.measured = new MeasuredSurfaces(this.surfaces, this.frame, (ref) => this.snapping.featuresOf(ref));
     this.rooms = new Rooms(() => this.models.loaded, this.frame, this.pool);
+    const ground = new Ground(() => this.models.loaded, this.frame, this.surfaces);
+    this.walking = new Walking(this.rig, ground, {
+      onGait: (gait) => this.events.onGait?.(gait),
+      onHindrance: (by) => this.events.onHindrance?.(by),
+      onWish: () => this.loop.redraw(),
+    });
+    this.walkingHands = new WalkingHands(this.walking);
+    this.gamePad = new GamePad(this.walking);
+    this.pointers.base.push(this.walkingHands);
     this.measures = new Measures(element, this.frame, {
       camera: () => this.rig.camera,
       drawn: () => this.still(),
@@ -259,12 +282,16 @@ export class Stage {
   placeAt(x: number, y: number, kinds: ReadonlySet<SnapKind>, reach: number, from: Vec3 | null): PlaceAt | null {
     // What stands beside its place has no measures.
     if (this.view.spread) return null;
-    const { camera } = this.rig;
-    const perPixel = (2 * Math.tan((camera.fov * Math.PI) / 360)) / Math.max(1, this.element.clientHeight);
     const ray = this.rig.ray(x, y);
     // A pixel is as wide as it is far before the camera, not along the line of sight.
-    const lean = camera.getWorldDirection(new Vector3()).dot(ray.direction);
-    return this.snapping.at({ ray, metresPerPixel: (along) => along * lean * perPixel, kinds, reach, from });
+    const lean = this.rig.camera.getWorldDirection(new Vector3()).dot(ray.direction);
+    return this.snapping.at({
+      ray,
+      metresPerPixel: (along) => this.rig.metresPerPixel(along * lean),
+      kinds,
+      reach,
+      from,
+    });
   }
 
   /** Loads what is needed to say exactly what is meant under a client position. */
@@ -307,8 +334,9 @@ export class Stage {
     const away = direction?.clone() ?? this.rig.camera.position.clone().sub(this.rig.target);
     if (Math.hypot(away.x, away.y) < 1e-3 * Math.abs(away.z)) away.y = -1e-3 * Math.abs(away.z);
     if (away.lengthSq() < 1e-6) away.copy(FIRST_DIRECTION);
-    const { fov, aspect } = this.rig.camera;
-    return framingPose(box, away.toArray(), fov, aspect, this.freeArea());
+    const { fov, aspect } = this.rig;
+    const pose = framingPose(box, away.toArray(), fov, aspect, this.freeArea());
+    return this.rig.pose.parallel ? { ...pose, parallel: true } : pose;
   }
 
   /** From where everything is seen, apart from elements that lie out of the way; null while nothing is there. */
@@ -362,10 +390,7 @@ export class Stage {
 
   /** Whether something stands between the camera and a place. @param element what the place is on */
   isCovered(point: Vec3, element?: ElementRef | null): boolean {
-    const { position } = this.rig.camera;
-    const local = this.seenAt(point, element);
-    const distance = position.distanceTo(local);
-    const ray = new Ray(position.clone(), local.sub(position).normalize());
+    const { ray, distance } = this.rig.sightTo(this.seenAt(point, element));
     const slack = 0.02 + distance * 0.002; // the point lies on a surface, which must not cover it
     return this.models.loaded.some((model) => (model.raycast(ray)?.distance ?? Infinity) < distance - slack);
   }
@@ -375,7 +400,9 @@ export class Stage {
     const model = element && this.models.find(element.model);
     const row = model ? model.rowOf.get(element.guid) : undefined;
     // A little behind where it is: what was put on the face of a cut stays.
-    const at = this.seenAt(point, element).lerp(this.rig.camera.position, -0.002);
+    const at = this.seenAt(point, element);
+    const { ray, distance } = this.rig.sightTo(at);
+    at.addScaledVector(ray.direction, 0.002 * distance);
     return model && row !== undefined ? model.isCutAway(row, at) : this.cuts.isAway(at);
   }
 
@@ -410,6 +437,8 @@ export class Stage {
     this.loop.stop();
     this.observer.disconnect();
     this.pointers.dispose();
+    this.walkingHands.dispose();
+    this.gamePad.dispose();
     this.rig.dispose();
     for (const feature of [
       this.models,
@@ -437,6 +466,16 @@ export class Stage {
       this.stillPicture = canvas;
     }
     return this.stillPicture;
+  }
+
+  /** Lets the picture as it is now fade away over the next one. */
+  private fadeOver(): void {
+    const before = this.still();
+    this.stillPicture = null;
+    before.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;pointer-events:none';
+    this.element.append(before);
+    before.animate([{ opacity: 1 }, { opacity: 0 }], { duration: FADE_MS, fill: 'forwards' }).onfinish = () =>
+      before.remove();
   }
 
   private onScreen(at: Vector3): { x: number; y: number } | null {
@@ -549,7 +588,7 @@ export class Stage {
   private step(now: number): boolean {
     const { flights } = this.rig;
     flights.step(now);
-    return flights.isFlying;
+    return this.walking.step(now) || flights.isFlying;
   }
 
   /** Asks for the tiles that the view needs. Returns whether some are on their way. */
@@ -566,7 +605,7 @@ export class Stage {
   }
 
   private draw(): void {
-    this.cutFrames.fit(this.rig.camera, this.element.clientHeight);
+    this.cutFrames.fit(this.rig);
     this.renderer.render(this.scene, this.rig.camera);
     this.measures.paint();
     this.events.onFrame?.();

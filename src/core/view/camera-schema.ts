@@ -10,4 +10,5 @@ export const cameraSchema = Joi.object<CameraPose>({
   position: vec3Schema,
   target: vec3Schema,
   fov: Joi.number().min(5).max(120).required(),
+  parallel: Joi.valid(true),
 });

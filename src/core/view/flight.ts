@@ -32,6 +32,7 @@ export function flightPose(from: CameraPose, to: CameraPose, t: number): CameraP
       target[2] + Math.sin(elevation) * distance,
     ],
     fov: mix(from.fov, to.fov),
+    ...(to.parallel && { parallel: to.parallel }),
   };
 }
 

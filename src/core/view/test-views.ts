@@ -3,6 +3,7 @@ import { MEASURE_KINDS, POINTS_OF, type Measure } from '../measure/measures';
 import { ELEMENT_COLUMNS } from '../elements/element-columns';
 import type { Cuts } from '../cut/cuts';
 import type { Condition, ElementSet, Where } from '../elements/element-set';
+import type { CameraPose } from './camera';
 import { SPREADS } from './spread';
 import { PART_NAMES, type ViewChange, type ViewState } from './view-state';
 
@@ -79,8 +80,18 @@ const anyMeasure: fc.Arbitrary<Measure> = fc.constantFrom(...MEASURE_KINDS).chai
   });
 });
 
+const anyCamera: fc.Arbitrary<CameraPose> = fc.record(
+  {
+    position: point,
+    target: point,
+    fov: fc.double({ min: 5, max: 120, noNaN: true }),
+    parallel: fc.constant<true>(true),
+  },
+  { requiredKeys: ['position', 'target', 'fov'] },
+);
+
 export const anyView: fc.Arbitrary<ViewState> = fc.record({
-  camera: fc.record({ position: point, target: point, fov: fc.double({ min: 5, max: 120, noNaN: true }) }),
+  camera: anyCamera,
   visibility: fc.record({ shown: anySet, hiddenModels: fc.uniqueArray(model) }),
   options: fc.dictionary(id, id),
   fades: fc.array(fc.record({ of: anySet, clear: fc.double({ min: 0, max: 0.95, noNaN: true }).map((v) => v + 0) }), {

@@ -1,6 +1,6 @@
 import { IfcBuilder, type Body, type Place, type Point2, type Style } from '../ifc/ifc-builder';
 import type { Vec3 } from '@/core/math/mat4';
-import { int, token } from '../ifc/step-writer';
+import { int, token, type Ref } from '../ifc/step-writer';
 import { furnish } from './furnishing';
 import { plantGrounds } from './grounds';
 import { palette, type Palette } from './palette';
@@ -13,6 +13,7 @@ import {
   rectangle,
   ROOMS,
   SLAB,
+  STAIRWELL,
   SOUTH,
   STOREY_HEIGHT,
   WALL,
@@ -92,12 +93,13 @@ function addRooms({ ifc, paint, storeys, rooms }: ArchitectureModel): void {
   }
 }
 
-function addFloorsAndRoof({ ifc, paint, storeys, roof }: ArchitectureModel, wing: Wing): void {
+function addFloorsAndRoof(model: ArchitectureModel, wing: Wing): void {
+  const { ifc, paint, storeys, roof } = model;
   for (const level of [0, 1] as const) {
     // The upper floor ends within the outer walls, the lower one bears them.
     const inset = level === 1 ? WALL / 2 : 0;
     const outline = rectangle(wing.x0 + inset, wing.y0 + inset, wing.x1 - inset, wing.y1 - inset);
-    ifc.product('IFCSLAB', `slab/${wing.key}-${level}`, {
+    const slab = ifc.product('IFCSLAB', `slab/${wing.key}-${level}`, {
       name: `Floor, ${wing.name.toLowerCase()}`,
       at: [0, 0, level * STOREY_HEIGHT - SLAB],
       bodies: [ifc.extrude(paint.screed, outline, SLAB)],
@@ -105,6 +107,7 @@ function addFloorsAndRoof({ ifc, paint, storeys, roof }: ArchitectureModel, wing
       facts: { Pset_SlabCommon: { FireRating: 'REI 60', LoadBearing: true, IsExternal: level === 0 } },
       extra: [token('FLOOR')],
     });
+    if (wing === SOUTH && level === 1) openStairwell(model, slab);
   }
   const top = 2 * STOREY_HEIGHT;
   ifc.product('IFCSLAB', `slab/${wing.key}-roof`, {
@@ -116,6 +119,32 @@ function addFloorsAndRoof({ ifc, paint, storeys, roof }: ArchitectureModel, wing
     in: roof,
     facts: { Pset_SlabCommon: { FireRating: 'REI 30', LoadBearing: true, IsExternal: true } },
     extra: [token('ROOF')],
+  });
+}
+
+/** The opening over the stair, with a railing on the three sides from which nobody comes up. */
+function openStairwell({ ifc, paint, storeys }: ArchitectureModel, slab: Ref): void {
+  const { x0, y0, x1, y1 } = STAIRWELL;
+  const [width, depth] = [x1 - x0, y1 - y0];
+  ifc.opening('opening/stairwell', slab, storeys[1], ifc.box(paint.inner, [0, 0, 0], [width, depth, SLAB + 0.2]), [
+    x0,
+    y0,
+    STOREY_HEIGHT - SLAB - 0.1,
+  ]);
+  const post = (x: number, y: number) => ifc.box(paint.steel, [x - 0.02, y - 0.02, 0], [0.04, 0.04, 1]);
+  const rail = (x: number, y: number, w: number, d: number): Body[] =>
+    [0.1, 0.55, 0.98].map((z) => ifc.box(paint.steel, [x - 0.015, y - 0.015, z], [w + 0.03, d + 0.03, 0.03]));
+  ifc.product('IFCRAILING', 'railing/stairwell', {
+    name: 'Railing, stairwell',
+    at: [x0, y0, STOREY_HEIGHT],
+    bodies: [
+      ...rail(-0.08, -0.08, width + 0.08, 0),
+      ...rail(-0.08, depth + 0.08, width + 0.08, 0),
+      ...rail(-0.08, -0.08, 0, depth + 0.16),
+      ...[0, 1, 2, 3].flatMap((i) => [post((width * i) / 3, -0.08), post((width * i) / 3, depth + 0.08)]),
+    ],
+    in: storeys[1],
+    extra: [token('GUARDRAIL')],
   });
 }
 
@@ -309,7 +338,7 @@ function addInnerWalls(model: ArchitectureModel): void {
     { level: 0, x: 43.5, y0: 0, y1: 5 },
     { level: 0, x: 12, y0: 26, y1: 36 },
     { level: 0, x: 30, y0: 26, y1: 36 },
-    { level: 1, x: 24, y0: 0, y1: 10 },
+    { level: 1, x: 18, y0: 0, y1: 10 },
     { level: 1, x: 24, y0: 26, y1: 36 },
   ];
   for (const { level, x, y0, y1 } of walls) {

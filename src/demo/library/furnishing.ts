@@ -120,7 +120,7 @@ function furnishHall(model: ArchitectureModel, types: Types): void {
 
 function furnishChildren(model: ArchitectureModel, types: Types): void {
   for (let i = 0; i < 9; i++)
-    put(model, `shelf/children-${i}`, 'Low shelf', types.lowShelf, 'children', [0.7, 12 + i * 1.2, 0], 90);
+    put(model, `shelf/children-${i}`, 'Low shelf', types.lowShelf, 'children', [0.7, 12 + i * 1.2, STOREY_HEIGHT], 90);
   for (let ring = 0; ring < 3; ring++) {
     const [cx, cy] = [7, 13.5 + ring * 4.4];
     for (let i = 0; i < 6; i++) {
@@ -128,12 +128,12 @@ function furnishChildren(model: ArchitectureModel, types: Types): void {
       put(model, `stool/children-${ring}-${i}`, "Children's stool", types.stool, 'children', [
         cx + Math.cos(angle) - 0.18,
         cy + Math.sin(angle) - 0.18,
-        0,
+        STOREY_HEIGHT,
       ]);
     }
     model.ifc.product('IFCFURNITURE', `rug/children-${ring}`, {
       name: 'Round rug',
-      at: [cx, cy, 0],
+      at: [cx, cy, STOREY_HEIGHT],
       bodies: [model.ifc.cylinder(model.paint.felt, 1.5, 0.015, [0, 0, 0])],
       in: model.rooms.get('children')!,
       extra: [null],
@@ -147,8 +147,8 @@ function furnishUpstairs(model: ArchitectureModel, types: Types): void {
     for (let i = 0; i < 10; i++)
       put(model, `shelf/history-${row}-${i}`, 'Shelf', types.shelf, 'stacks-south', [2 + i, 2 + row * 2.6, z]);
   for (let i = 0; i < 6; i++) {
-    put(model, `desk/study-${i}`, 'Desk', types.desk, 'study', [1.2, 11.5 + i * 2.2, z]);
-    put(model, `chair/study-${i}`, 'Chair', types.chair, 'study', [1.8, 12.3 + i * 2.2, z]);
+    put(model, `desk/study-${i}`, 'Desk', types.desk, 'study', [1.2, 11.5 + i * 2.2, 0]);
+    put(model, `chair/study-${i}`, 'Chair', types.chair, 'study', [1.8, 12.3 + i * 2.2, 0]);
   }
   for (let i = 0; i < 8; i++) {
     const at: Vec3 = [2 + (i % 4) * 5, i < 4 ? 28 : 32, z];

@@ -25,6 +25,9 @@ export const WINGS = [SOUTH, NORTH, WEST];
 
 export const COURT = { x0: 12, y0: 10, x1: 30, y1: 26 };
 
+/** Where the stair from the foyer comes up through the floor of the gallery. */
+export const STAIRWELL = { x0: 21.2, y0: 6.5, x1: 25.42, y1: 8.12 };
+
 /** The hall's roof: five folds across, eaves and ridges in metres above the ground floor. */
 export const HALL_ROOF = { folds: 5, eaves: 5.0, ridge: 7.6, overhang: 0.8 };
 
@@ -49,14 +52,14 @@ export const ROOMS: Room[] = [
   { key: 'wc', number: '0.04', name: 'Accessible WC', storey: 0, x0: 40.5, y0: 0, x1: 43.5, y1: 5 },
   { key: 'store', number: '0.05', name: 'Store', storey: 0, x0: 43.5, y0: 0, x1: 48, y1: 5 },
   { key: 'lobby', number: '0.06', name: 'Lobby', storey: 0, x0: 40.5, y0: 5, x1: 48, y1: 10 },
-  { key: 'children', number: '0.07', name: "Children's corner", storey: 0, x0: 0, y0: 10, x1: 12, y1: 26 },
+  { key: 'study', number: '0.07', name: 'Study room', storey: 0, x0: 0, y0: 10, x1: 12, y1: 26 },
   { key: 'hall', number: '0.08', name: 'Reading hall', storey: 0, x0: 30, y0: 10, x1: 48, y1: 26 },
   { key: 'plant', number: '0.09', name: 'Plant room', storey: 0, x0: 0, y0: 26, x1: 12, y1: 36 },
   { key: 'workshop', number: '0.10', name: 'Book workshop', storey: 0, x0: 12, y0: 26, x1: 30, y1: 36 },
   { key: 'staff', number: '0.11', name: 'Staff room', storey: 0, x0: 30, y0: 26, x1: 48, y1: 36 },
-  { key: 'stacks-south', number: '1.01', name: 'Local history', storey: 1, x0: 0, y0: 0, x1: 24, y1: 10 },
-  { key: 'gallery', number: '1.02', name: 'Gallery', storey: 1, x0: 24, y0: 0, x1: 48, y1: 10 },
-  { key: 'study', number: '1.03', name: 'Study room', storey: 1, x0: 0, y0: 10, x1: 12, y1: 26 },
+  { key: 'stacks-south', number: '1.01', name: 'Local history', storey: 1, x0: 0, y0: 0, x1: 18, y1: 10 },
+  { key: 'gallery', number: '1.02', name: 'Gallery', storey: 1, x0: 18, y0: 0, x1: 48, y1: 10 },
+  { key: 'children', number: '1.03', name: "Children's corner", storey: 1, x0: 0, y0: 10, x1: 12, y1: 26 },
   { key: 'offices', number: '1.04', name: 'Offices', storey: 1, x0: 0, y0: 26, x1: 24, y1: 36 },
   { key: 'meeting', number: '1.05', name: 'Meeting room', storey: 1, x0: 24, y0: 26, x1: 48, y1: 36 },
 ];

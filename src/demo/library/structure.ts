@@ -1,7 +1,7 @@
 import { IfcBuilder, type Place } from '../ifc/ifc-builder';
 import { token } from '../ifc/step-writer';
 import { palette } from './palette';
-import { FOLDED_ROOF, HALL, HALL_ROOF, rectangle, SLAB, STOREY_HEIGHT, WINGS } from './plan';
+import { FOLDED_ROOF, HALL, HALL_ROOF, rectangle, SLAB, SOUTH, STAIRWELL, STOREY_HEIGHT, WINGS } from './plan';
 
 /** The structural engineer's model: footings, timber columns and beams of the wings, glued frames of the hall. */
 export function structureIfc(): string {
@@ -49,7 +49,10 @@ export function structureIfc(): string {
             });
         }
         const [bx, by] = vertical ? [wing.x0 + 0.3, along - 0.1] : [along - 0.1, wing.y0 + 0.3];
-        const length = (vertical ? wing.x1 - wing.x0 : wing.y1 - wing.y0) - 0.6;
+        // A beam that would cross the stair ends at its opening.
+        const isTrimmed = wing === SOUTH && level === 0 && along > STAIRWELL.x0 && along < STAIRWELL.x1;
+        const end = vertical ? wing.x1 - 0.3 : isTrimmed ? STAIRWELL.y0 - 0.1 : wing.y1 - 0.3;
+        const length = end - (vertical ? bx : by);
         ifc.product('IFCBEAM', `beam/${wing.key}-${level}-${i}`, {
           name: 'Beam 200 × 400',
           at: [bx, by, z + STOREY_HEIGHT - SLAB - 0.4],

@@ -226,7 +226,7 @@ describe('flights', () => {
     rig.flights.step(start + 5000);
     expect(rig.flights.isFlying).toBe(false);
     near(rig.pose.position, goal.position);
-    expect(rig.camera.fov).toBe(40);
+    expect(rig.fov).toBe(40);
     expect(events.onRest).toHaveBeenCalledTimes(1);
   });
 

@@ -1,4 +1,4 @@
-import { PerspectiveCamera, Raycaster, Vector2, Vector3, type Ray } from 'three';
+import { OrthographicCamera, PerspectiveCamera, Raycaster, Ray, Vector2, Vector3 } from 'three';
 import type { CameraPose } from '@/core/view/camera';
 import type { CoordinateFrame } from '../coordinate-frame';
 import { Flights } from './flights';
@@ -8,6 +8,8 @@ export interface RigEvents {
   onMove(byHand: boolean): void;
   /** A hand let go, or a flight arrived. */
   onRest(byHand: boolean): void;
+  /** The camera is about to be elsewhere at once, because no motion is wanted. */
+  onLeap?(): void;
 }
 
 /** A hand that has let go for so long rests. */
@@ -19,7 +21,10 @@ const UP = new Vector3(0, 0, 1);
  * pose; poses go in and out in project coordinates.
  */
 export class CameraRig {
-  readonly camera = new PerspectiveCamera(50, 1, 0.1, 1000);
+  private readonly perspective = new PerspectiveCamera(50, 1, 0.1, 1000);
+  private readonly parallel = new OrthographicCamera(-1, 1, 1, -1, 0.1, 1000);
+  private isParallel = false;
+  private ratio = 1;
   readonly target = new Vector3();
   readonly flights = new Flights(this);
   private restTimer: ReturnType<typeof setTimeout> | undefined;
@@ -29,21 +34,39 @@ export class CameraRig {
     readonly frame: CoordinateFrame,
     private readonly events: RigEvents,
   ) {
-    this.camera.up.copy(UP);
+    this.perspective.up.copy(UP);
+    this.parallel.up.copy(UP);
+  }
+
+  /** The one that draws now. */
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.isParallel ? this.parallel : this.perspective;
+  }
+
+  /** Vertical field of view in degrees; of a camera without perspective, that of what is as far as the target. */
+  get fov(): number {
+    return this.perspective.fov;
+  }
+
+  /** Width of the picture by its height. */
+  get aspect(): number {
+    return this.ratio;
   }
 
   get pose(): CameraPose {
     return {
       position: this.frame.toProject(this.camera.position),
       target: this.frame.toProject(this.target),
-      fov: this.camera.fov,
+      fov: this.fov,
+      ...(this.isParallel && { parallel: true }),
     };
   }
 
   set pose(pose: CameraPose) {
+    this.isParallel = pose.parallel === true;
     this.frame.toStage(pose.position, this.camera.position);
     this.frame.toStage(pose.target, this.target);
-    this.camera.fov = pose.fov;
+    this.perspective.fov = pose.fov;
     this.aim();
   }
 
@@ -62,7 +85,7 @@ export class CameraRig {
   /** Looks at the target again, after either was moved. */
   aim(): void {
     this.camera.lookAt(this.target);
-    this.camera.updateProjectionMatrix();
+    this.fitPicture();
     this.camera.updateMatrixWorld();
   }
 
@@ -80,12 +103,48 @@ export class CameraRig {
     this.events.onMove(false);
   }
 
+  leaps(): void {
+    this.events.onLeap?.();
+  }
+
   arrived(): void {
     this.events.onRest(false);
   }
 
   resize(width: number, height: number): void {
-    this.camera.aspect = width / Math.max(1, height);
+    this.ratio = width / Math.max(1, height);
+    this.fitPicture();
+  }
+
+  /** What one pixel of the picture is wide, in metres. @param ahead metres before the eye */
+  metresPerPixel(ahead: number): number {
+    const away = this.isParallel ? this.distance : ahead;
+    return (2 * Math.tan((this.fov * Math.PI) / 360) * away) / Math.max(1, this.element.clientHeight);
+  }
+
+  /** The line of sight that ends at a point, in stage coordinates; how long it is. */
+  sightTo(point: Vector3): { ray: Ray; distance: number } {
+    const { position, near } = this.camera;
+    if (!this.isParallel) {
+      const direction = point.clone().sub(position);
+      const distance = direction.length();
+      return { ray: new Ray(position.clone(), direction.normalize()), distance };
+    }
+    const direction = this.camera.getWorldDirection(new Vector3());
+    const distance = point.clone().sub(position).dot(direction) - Math.min(0, near);
+    return { ray: new Ray(point.clone().addScaledVector(direction, -distance), direction), distance };
+  }
+
+  /** Metres from the eye to the target. */
+  get distance(): number {
+    return this.camera.position.distanceTo(this.target);
+  }
+
+  /** The picture's edges, for how far the target is and how wide the element. */
+  private fitPicture(): void {
+    this.perspective.aspect = this.ratio;
+    const half = this.distance * Math.tan((this.fov * Math.PI) / 360);
+    Object.assign(this.parallel, { left: -half * this.ratio, right: half * this.ratio, top: half, bottom: -half });
     this.camera.updateProjectionMatrix();
   }
 

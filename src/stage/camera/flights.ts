@@ -14,10 +14,11 @@ export class Flights {
 
   constructor(private readonly rig: CameraRig) {}
 
-  /** Eased flight; a jump where the system asks for no motion. */
+  /** Eased flight; a leap where the system asks for no motion. */
   flyTo(pose: CameraPose): void {
     this.stop();
     if (wantsNoMotion()) {
+      this.rig.leaps();
       this.rig.pose = pose;
       this.rig.moved();
       this.rig.arrived();

@@ -159,8 +159,8 @@ if ((vFlags & ${SELECTED}) != 0 && !isBack) {
 `,
 };
 
-/** Up to this distance ink lines have their full weight. */
-const FULL_INK_METRES = 85;
+/** Where half of the picture's height is so many metres or less, ink lines have their full weight. */
+const FULL_INK_METRES = 40;
 
 /**
  * Far away many lines share a pixel; each must then weigh less, or fine buildings turn black. A line that seems shorter
@@ -170,7 +170,7 @@ export const INK_WEIGHT: ShaderChunk = {
   name: 'ink-weight',
   vertexHead: 'attribute vec3 otherEnd;\nvarying float vWeight;',
   vertexEnd: /* glsl */ `
-vWeight = clamp(${FULL_INK_METRES}.0 / gl_Position.w, 0.1, 1.0);
+vWeight = clamp(${FULL_INK_METRES}.0 * projectionMatrix[1][1] / gl_Position.w, 0.1, 1.0);
 vec4 farEnd = projectionMatrix * (modelViewMatrix * vec4(otherEnd, 1.0) + vec4(mat3(viewMatrix) * elementOffset, 0.0));
 if (farEnd.w > 0.0 && gl_Position.w > 0.0) {
   vec2 span = abs(farEnd.xy / farEnd.w - gl_Position.xy / gl_Position.w);

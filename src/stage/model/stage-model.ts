@@ -101,6 +101,7 @@ export class StageModel {
   /** Whether nothing of it shows, so that none of its tiles is asked for. */
   private away = false;
   private hasFaded = false;
+  private seenBy: Camera | null = null;
   private allBoxes: Float32Array | null = null;
   private readonly surfaces = new WeakMap<TileMesh, SurfaceMaterials>();
 
@@ -164,6 +165,8 @@ export class StageModel {
    */
   update(camera: Camera, shadowCamera: Camera, renderer: WebGLRenderer, pixelError: number): boolean {
     this.tiles.errorTarget = pixelError;
+    if (this.seenBy && this.seenBy !== camera) this.tiles.deleteCamera(this.seenBy);
+    this.seenBy = camera;
     this.tiles.setCamera(camera);
     this.tiles.setResolutionFromRenderer(camera, renderer);
     this.tiles.setCamera(shadowCamera);

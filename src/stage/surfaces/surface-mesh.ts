@@ -1,6 +1,6 @@
 import type { Box3, Matrix4, Ray } from 'three';
 import { BufferAttribute, BufferGeometry, DoubleSide, Triangle, Vector3 } from 'three';
-import { MeshBVH } from 'three-mesh-bvh';
+import { MeshBVH, type ExtendedTriangle } from 'three-mesh-bvh';
 import type { SurfacesOutput } from '../workers/surfaces-task';
 import type { Triangles } from '../workers/distance-task';
 
@@ -41,6 +41,31 @@ export class SurfaceMesh {
       best = { point, normal, triangle: faceIndex!, row, distance };
     }
     return best;
+  }
+
+  /**
+   * Height of the highest surface straight below, of elements that count, no steeper than given.
+   *
+   * @param ray straight down @param far metres @param flatness cosine of the steepest slope
+   */
+  floorBelow(ray: Ray, far: number, flatness: number, counts: (row: number, point: Vector3) => boolean): number | null {
+    let best: number | null = null;
+    for (const { point, faceIndex, face } of this.tree?.raycast(ray, DoubleSide, 0, far) ?? []) {
+      if ((best !== null && point.z <= best) || Math.abs(face!.normal.z) < flatness) continue;
+      if (counts(this.rowOfTriangle(faceIndex!), point)) best = point.z;
+    }
+    return best;
+  }
+
+  /** Visits the triangles that touch a box. */
+  trianglesIn(box: Box3, visit: (triangle: ExtendedTriangle, row: number) => void): void {
+    this.tree?.shapecast({
+      intersectsBounds: (bounds) => bounds.intersectsBox(box),
+      intersectsTriangle: (triangle, index) => {
+        visit(triangle, this.rowOfTriangle(index));
+        return false;
+      },
+    });
   }
 
   /** Nearest point of elements that count, within a distance. */

@@ -64,7 +64,7 @@ export class ReviewSession {
       const shown = Array.from(covers, (one) => one.getBoundingClientRect()).filter((area) => area.width > 0);
       return uncovered(element.getBoundingClientRect(), shown);
     };
-    stage.pointers.base.push(selecting(this));
+    stage.pointers.base.unshift(selecting(this));
     this.stage = stage;
     this.view.stage = {
       poseOf: (wheres) => stage.poseOf(wheres),

@@ -13,13 +13,13 @@ import {
   Quaternion,
   TorusGeometry,
   Vector3,
-  type PerspectiveCamera,
   type Scene,
 } from 'three';
 import { boxAxes, boxFaces, NO_CUTS, turnAxis, type CutBox, type CutPlane, type Cuts } from '@/core/cut/cuts';
 import { boxCorner, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { inPlane, inSpace, planeFrame } from '@/core/section/plane';
+import type { CameraRig } from '../../camera/camera-rig';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import type { Feature } from '../feature';
 
@@ -93,11 +93,10 @@ export class CutFrames implements Feature {
     });
   }
 
-  /** Keeps handles as large on the screen, wherever the camera is. @param height of the picture in CSS pixels */
-  fit(camera: PerspectiveCamera, height: number): void {
-    const perPixel = (2 * Math.tan((camera.fov * Math.PI) / 360)) / Math.max(1, height);
+  /** Keeps handles as large on the screen, wherever the camera is. */
+  fit(rig: Pick<CameraRig, 'camera' | 'metresPerPixel'>): void {
     for (const { object } of this.handles) {
-      object.scale.setScalar(camera.position.distanceTo(object.position) * perPixel);
+      object.scale.setScalar(rig.metresPerPixel(rig.camera.position.distanceTo(object.position)));
       object.updateMatrixWorld(true);
     }
   }

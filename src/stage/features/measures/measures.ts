@@ -1,5 +1,5 @@
 import type { Vector3 } from 'three';
-import { Vector4, type PerspectiveCamera } from 'three';
+import { Vector4, type Camera } from 'three';
 import { cutFaces, isCutAway, type CutFace, type Cuts } from '@/core/cut/cuts';
 import { WHOLE_PICTURE, type PictureArea } from '@/core/framing';
 import type { Vec3 } from '@/core/math/mat4';
@@ -27,7 +27,7 @@ export interface Mark {
 
 /** What the feature asks of the stage. */
 interface Around {
-  camera(): PerspectiveCamera;
+  camera(): Camera & { near: number };
   /** The picture of the last frame, with its pixels to a CSS pixel. */
   drawn(): HTMLCanvasElement;
   isBehind(point: Vec3): boolean;
@@ -217,7 +217,7 @@ export class Measures implements Feature {
   }
 
   /** @param at in the camera's coordinates */
-  private onScreen(at: Vector3, { projectionMatrix }: PerspectiveCamera): Place {
+  private onScreen(at: Vector3, { projectionMatrix }: Camera): Place {
     const { x, y, w } = new Vector4(at.x, at.y, at.z, 1).applyMatrix4(projectionMatrix);
     return { x: ((x / w + 1) / 2) * this.size.width, y: ((1 - y / w) / 2) * this.size.height };
   }
