@@ -74,6 +74,8 @@ const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 const PAPER = new Color('#F1EBE0');
 const SHARE_WHILE_MOVING = 0.5;
 const FADE_MS = 260;
+/** A drawn window narrower than this share of the picture is none. */
+const LEAST_WINDOW = 0.02;
 /** From where a whole is looked at first. */
 const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
 
@@ -258,6 +260,20 @@ export class Stage {
     return this.models.extent;
   }
 
+  /** Extent of what shows, in project coordinates. */
+  get shownExtent(): Box3 {
+    const box = emptyBox();
+    for (const model of this.models.loaded) {
+      if (model.isAway) continue;
+      for (let row = 0; row < model.index.count; row++) {
+        if (model.isHidden(row)) continue;
+        const own = movedBox(model, row);
+        if (!isEmptyBox(own)) expandByBox(box, own);
+      }
+    }
+    return box;
+  }
+
   extentWithout(except: readonly ElementRef[]): Box3 {
     return this.models.extentWithout(except);
   }
@@ -337,6 +353,26 @@ export class Stage {
     const { fov, aspect } = this.rig;
     const pose = framingPose(box, away.toArray(), fov, aspect, this.freeArea());
     return this.rig.pose.parallel ? { ...pose, parallel: true } : pose;
+  }
+
+  /**
+   * The pose that shows what lies within a window drawn on the picture, from the same direction.
+   *
+   * @param from, to opposite corners in client pixels @returns null where the window is too small
+   */
+  windowPose(from: { x: number; y: number }, to: { x: number; y: number }): CameraPose | null {
+    const { clientWidth, clientHeight } = this.element;
+    const share = Math.max(Math.abs(to.x - from.x) / clientWidth, Math.abs(to.y - from.y) / clientHeight);
+    if (share < LEAST_WINDOW) return null;
+    const [x, y] = [(from.x + to.x) / 2, (from.y + to.y) / 2];
+    const { rig } = this;
+    const ray = rig.ray(x, y);
+    const facing = rig.camera.getWorldDirection(new Vector3());
+    const ahead = rig.distance;
+    const middle = this.surfaceAt(x, y) ?? ray.at(ahead / facing.dot(ray.direction), new Vector3());
+    const away = rig.pose.parallel ? ahead : middle.clone().sub(rig.camera.position).dot(facing);
+    const position = middle.clone().addScaledVector(facing, -away * share);
+    return { ...rig.pose, position: this.frame.toProject(position), target: this.frame.toProject(middle) };
   }
 
   /** From where everything is seen, apart from elements that lie out of the way; null while nothing is there. */

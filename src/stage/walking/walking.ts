@@ -94,6 +94,11 @@ export class Walking {
     return floor === null ? null : this.poseAt([position[0], position[1], floor]);
   }
 
+  /** Height of what there is to stand on below a place; null where there is nothing. */
+  floorUnder(place: Vec3): number | null {
+    return this.ground.floorBelow(...place);
+  }
+
   /** From now on hands walk. @param pose where somebody stands, or is going to */
   stand(pose: CameraPose): void {
     const [x, y, z] = pose.position;

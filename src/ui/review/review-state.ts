@@ -7,7 +7,9 @@ import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
+import type { Hindrance } from '@/core/walk/walk';
 import type { StageHit } from '@/stage/stage';
+import type { Gait } from '@/stage/walking/walking';
 import type { ToolName } from './tools/registry';
 import { messageOf } from '../api';
 
@@ -64,6 +66,12 @@ export interface ReviewState {
   viewpoint: string | null;
   comments: Comment[];
   tool: ToolName;
+  /** How somebody who stands in the model goes on; null where hands turn about it. */
+  gait: Gait | null;
+  /** What keeps somebody who walks from going on. */
+  hindrance: Hindrance | null;
+  /** Whether one can go back and forth through places visited. */
+  visited: { hasBack: boolean; hasForth: boolean };
   /** Whether the card with all tools and keys is open. */
   help: boolean;
   drawer: DrawerPage | null;
@@ -71,6 +79,8 @@ export interface ReviewState {
   draft: StageHit | null;
   /** What the next press on the model names, in the words of the tool in hand; null where it does what it always does. */
   picking: string | null;
+  /** The window that is being drawn on the picture, in client pixels. */
+  window: { from: { x: number; y: number }; to: { x: number; y: number } } | null;
   /** The face of a cut that is shown as a flat drawing. */
   drawing: string | null;
   meeting: RunningMeeting | null;
@@ -103,10 +113,14 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     viewpoint: start.viewpoints[0]?.id ?? null,
     comments: start.comments,
     tool: 'move',
+    gait: null,
+    hindrance: null,
+    visited: { hasBack: false, hasForth: false },
     help: false,
     drawer: null,
     draft: null,
     picking: null,
+    window: null,
     drawing: null,
     meeting: start.meeting,
     agreed: null,

@@ -8,6 +8,8 @@ import { IconButton, Note } from '../controls';
 import { StageElement } from '../stage-element';
 import { Drawer } from './drawer/drawer';
 import { Farewell } from './meeting/farewell';
+import { StandingBar } from './moving/standing-bar';
+import { WindowFrame } from './moving/window-frame';
 import { OptionSwitch } from './option-switch';
 import { Overlay } from './overlay/overlay';
 import { RunningOrder } from './records/running-order';
@@ -42,7 +44,9 @@ export function Review({ start }: { start: ReviewStart }) {
             Review of {start.project.name}
           </Text>
           <Overlay />
+          <WindowFrame />
           <ToolColumn />
+          <StandingBar />
           <OptionSwitch />
           <Drawer />
           <RunningOrder />
@@ -88,7 +92,7 @@ function HelpCard() {
 function StageBox() {
   const session = useSession();
   const element = useRef<HTMLDivElement>(null);
-  const picking = useReview((state) => toolNamed(state.tool).picks);
+  const picking = useReview((state) => toolNamed(state.tool).picks || state.picking !== null);
   useEffect(() => session.open(element.current!), [session]);
   return (
     <StageElement

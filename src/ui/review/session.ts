@@ -3,15 +3,18 @@ import { whereElements } from '@/core/elements/element-set';
 import type { FactRows } from '@/core/elements/match-elements';
 import { uncovered } from '@/core/framing';
 import type { OptionSet } from '@/core/options/option-set';
+import { PACES } from '@/core/walk/body';
 import type { Comment } from '@/core/project/comment';
 import type { StageModelSource } from '@/core/project/models';
 import { pictureOf } from '@/stage/snapshot';
 import { Stage } from '@/stage/stage';
 import { api, messageOf } from '../api';
 import { Live } from '../live';
+import { bodyOf, stanceStore } from '../stance';
 import { readingStore } from '../reading';
 import { oneAtATime } from '../one-at-a-time';
 import { MeetingLine } from './meeting/meeting-line';
+import { Moving } from './moving/moving';
 import { Records } from './records/records';
 import {
   createReviewStore,
@@ -33,6 +36,7 @@ export class ReviewSession {
   readonly view: ViewController;
   readonly meeting: MeetingLine;
   readonly records: Records;
+  readonly moving: Moving;
   stage: Stage | null = null;
   private readonly facts: RuleFacts;
   private readonly frameListeners = new Set<() => void>();
@@ -45,6 +49,7 @@ export class ReviewSession {
     this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
     this.view = new ViewController(this.store, this.meeting);
     this.records = new Records(this.store, this.base, this.view);
+    this.moving = new Moving(this);
     this.facts = new RuleFacts((revision, set, name) =>
       api.get<FactRows[]>(`/api/revisions/${revision}/facts?${new URLSearchParams({ set, name })}`),
     );
@@ -57,6 +62,8 @@ export class ReviewSession {
       onRest: (pose, byHand) => byHand && this.view.cameraRested(pose),
       onFrame: () => this.frameListeners.forEach((listener) => listener()),
       onLoading: (loading) => this.store.setState({ loading }),
+      onGait: (gait) => this.store.setState({ gait, hindrance: null }),
+      onHindrance: (hindrance) => this.store.setState({ hindrance }),
       onTrouble: (error) => this.store.setState({ trouble: messageOf(error) }),
     });
     stage.freeArea = () => {
@@ -72,9 +79,12 @@ export class ReviewSession {
       picture: (width, mark) => pictureOf(stage, width, mark),
     };
     const unbind = bindStage(this.store, stage);
+    const endStance = followStance(stage);
     stage.measures.read(readingStore.getState());
     const endReading = readingStore.subscribe((reading) => stage.measures.read(reading));
     const endFacts = this.facts.follow(this.store, stage);
+    // Whoever comes may be asked at once where they want to stand.
+    this.setTool(this.state.tool);
     void this.loadFirst(stage);
     const live = this.connect();
     return () => {
@@ -82,6 +92,7 @@ export class ReviewSession {
       this.meeting.disconnect();
       unbind();
       endReading();
+      endStance();
       endFacts();
       stage.dispose();
       this.stage = null;
@@ -213,4 +224,15 @@ export class ReviewSession {
     const whole = wasEmpty ? this.stage?.wholePose() : null;
     if (whole) this.view.follow({ camera: whole }, 'jump', null);
   }
+}
+
+/** Lets the stage walk as whom this person wants to. Returns how to end that. */
+function followStance(stage: Stage): () => void {
+  const follow = () => {
+    const stance = stanceStore.getState();
+    stage.walking.setBody(bodyOf(stance));
+    stage.walking.pace = PACES[stance.pace];
+  };
+  follow();
+  return stanceStore.subscribe(follow);
 }

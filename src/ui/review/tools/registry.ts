@@ -9,10 +9,10 @@ const ENTRIES = [
     label: 'Move',
     icon: Move,
     key: 'm',
-    help: 'One finger or the left button turns about the point under it, two fingers or the right button move, pinch or wheel zooms. A tap selects, a double tap flies there.',
+    help: 'One finger or the left button turns about the point under it, two fingers or the right button move, pinch or wheel zooms. A tap selects, a double tap flies there. Stand here: tap a place and be there at eye level; arrow keys or the left thumb walk.',
     right: null,
     picks: false,
-    load: () => Promise.resolve({}),
+    load: () => import('./move/tool'),
   },
   {
     name: 'cut',

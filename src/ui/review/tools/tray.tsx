@@ -9,17 +9,19 @@ interface TrayCardProps {
   label: string;
   /** Beside the column; on a phone it takes what there is. */
   width: string;
+  /** As small as what is in it, on a phone too. */
+  isSmall?: boolean;
   children: ReactNode;
 }
 
 /** The tray of a tool; says to those who do not see the picture what it shows. */
-export function TrayCard({ label, width, children }: TrayCardProps) {
+export function TrayCard({ label, width, isSmall, children }: TrayCardProps) {
   const { names } = useSession();
   const view = useReview((state) => state.view);
   return (
     <Card
-      p="4"
-      w={{ base: 'min(360px, calc(100vw - 16px))', md: width }}
+      p={isSmall ? '2' : '4'}
+      w={{ base: isSmall ? 'auto' : 'min(360px, calc(100vw - 16px))', md: width }}
       maxH={{ base: '42dvh', md: 'calc(100dvh - 330px)' }}
       overflowY="auto"
       role="group"

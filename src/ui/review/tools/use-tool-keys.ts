@@ -22,6 +22,8 @@ export function useToolKeys(session: ReviewSession): void {
       if (event.altKey) return;
       if (key === '?') session.store.setState({ help: !session.store.getState().help });
       if (key === 'w') session.view.showWhole();
+      if (key === 'b') session.moving.step(-1);
+      if (key === 'n') session.moving.step(1);
       const tool = toolsFor(session.start.rights).find((one) => one.key === key);
       if (tool) session.setTool(tool.name);
     };

@@ -7,11 +7,12 @@ import { describeSet } from '@/core/elements/describe-set';
 import { IconButton, RowAct } from '../../../controls';
 import { Toggle } from '../../../toggle';
 import { useReview, useSession } from '../../session-context';
+import { storeysOf } from '../../storeys';
 import { SmallSelect } from '../small-select';
 import { TrayAct, TrayCard } from '../tray';
 import { CutAreas } from './cut-areas';
 import { Cutting, PLAN_HEIGHT } from './cutting';
-import { NumberField } from './number-field';
+import { NumberField } from '../number-field';
 
 const DEGREE = Math.PI / 180;
 const FIRST_THICKNESS = 2;
@@ -108,7 +109,7 @@ export function CutTray() {
 
 /** A level cut or a box by storey. */
 function Storeys({ cutting }: { cutting: Cutting }) {
-  const storeys = cutting.storeys;
+  const storeys = storeysOf(useSession().stage);
   const [chosen, setChosen] = useState(0);
   const [height, setHeight] = useState(PLAN_HEIGHT);
   if (storeys.length === 0) return null;

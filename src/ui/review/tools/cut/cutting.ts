@@ -12,8 +12,8 @@ import { withElements } from '@/core/elements/element-set';
 import { boxCentre, boxDiagonal, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { subtract, unit } from '@/core/math/vec3';
-import { placePoint } from '@/core/placement/placement';
 import type { ReviewSession } from '../../session';
+import type { StoreyLevel } from '../../storeys';
 
 /** Metres above a storey's floor at which plans are drawn. */
 export const PLAN_HEIGHT = 1.2;
@@ -23,12 +23,6 @@ const SLAB = 0.6;
 const STOREY = 3;
 /** Metres that a box leaves around what it is made for. */
 const AROUND = 0.25;
-
-export interface StoreyLevel {
-  name: string;
-  /** Metres above the project's zero. */
-  elevation: number;
-}
 
 /** What the tray and the handles of Cut do to the view. */
 export class Cutting {
@@ -158,15 +152,6 @@ export class Cutting {
 
   removeAll(): void {
     this.set(NO_CUTS);
-  }
-
-  /** The storeys of all models from the lowest, each name once, where they stand in the project. */
-  get storeys(): StoreyLevel[] {
-    const levels = new Map<string, number>();
-    for (const { index, source } of this.session.stage?.loadedModels ?? [])
-      for (const { name, elevation } of index.storeys)
-        if (!levels.has(name)) levels.set(name, placePoint(source.placement, [0, 0, elevation])[2]);
-    return [...levels].map(([name, elevation]) => ({ name, elevation })).sort((a, b) => a.elevation - b.elevation);
   }
 
   private boxAround(box: Box3): void {

@@ -1,0 +1,104 @@
+'use client';
+import { Flex, Text } from '@chakra-ui/react';
+import { ArrowUpFromLine } from 'lucide-react';
+import { BODY_KINDS, BODY_WORDS, heightOf, type BodyKind, type Pace } from '@/core/walk/body';
+import type { Hindrance } from '@/core/walk/walk';
+import { Card, QuietButton } from '../../controls';
+import { bodyOf, eyeHeight, stanceStore, useStance, type Stance } from '../../stance';
+import { useReview, useSession } from '../session-context';
+import { NumberField } from '../tools/number-field';
+import { SmallSelect } from '../tools/small-select';
+import { ThumbStick } from './thumb-stick';
+
+const PACE_WORDS: Record<Pace, string> = { slow: 'Slowly', walk: 'Walking', brisk: 'Briskly' };
+
+/** While somebody stands or flies in the model: as whom, how fast, and the way back up. */
+export function StandingBar() {
+  const session = useSession();
+  const gait = useReview((state) => state.gait);
+  const hindrance = useReview((state) => state.hindrance);
+  const stance = useStance();
+  if (!gait) return null;
+  const told = hindrance && words(hindrance, stance);
+  return (
+    <>
+      <ThumbStick />
+      <Flex
+        position="absolute"
+        zIndex="10"
+        left="50%"
+        transform="translateX(-50%)"
+        top={{ base: '62px', md: '84px' }}
+        direction="column"
+        align="center"
+        gap="2"
+        maxW="calc(100vw - 16px)"
+      >
+        <Card
+          role="group"
+          aria-label={gait === 'walk' ? 'You stand in the model' : 'You fly'}
+          display="flex"
+          alignItems="center"
+          gap="2"
+          p="1.5"
+          borderRadius="pill"
+        >
+          <QuietButton px="3" title="Back up to where you came from" onClick={() => session.moving.rise()}>
+            <ArrowUpFromLine size={18} aria-hidden />
+            Rise
+          </QuietButton>
+          <Flex w={{ base: '112px', md: '150px' }}>
+            <SmallSelect
+              label="Eye height"
+              value={stance.kind}
+              options={[
+                ...BODY_KINDS.map((kind) => [kind, `${BODY_WORDS[kind]}, ${eyes({ ...stance, kind })}`] as const),
+                ['own', `Own, ${eyes({ ...stance, kind: 'own' })}`] as const,
+              ]}
+              onChange={(kind) => stanceStore.setState({ kind: kind as BodyKind | 'own' })}
+            />
+          </Flex>
+          {stance.kind === 'own' ? (
+            <NumberField
+              label="Eyes"
+              unit="m"
+              value={stance.eye}
+              digits={2}
+              onCommit={(eye) => stanceStore.setState({ eye: eyeHeight(eye) })}
+            />
+          ) : null}
+          <Flex w="112px" display={{ base: 'none', md: 'flex' }}>
+            <SmallSelect
+              label="Pace"
+              value={stance.pace}
+              options={Object.entries(PACE_WORDS)}
+              onChange={(pace) => stanceStore.setState({ pace: pace as Pace })}
+            />
+          </Flex>
+        </Card>
+        <Text
+          role="status"
+          fontSize="sm"
+          px="3"
+          py="0.5"
+          borderRadius="pill"
+          bg={told ? 'card' : 'transparent'}
+          color="ink"
+        >
+          {told}
+        </Text>
+      </Flex>
+    </>
+  );
+}
+
+function eyes(stance: Stance): string {
+  return `${bodyOf(stance).eye.toFixed(2)} m`;
+}
+
+function words(by: Hindrance, stance: Stance): string | null {
+  if (by === 'head') return `No head room here: ${heightOf(bodyOf(stance)).toFixed(2)} m are needed.`;
+  if (by === 'nothing-below') return 'Nothing is below there. You stay where you stand.';
+  if (by === 'waits') return 'The floor ahead is still arriving …';
+  return null;
+}
