@@ -65,7 +65,7 @@ export async function makeRevision(
     options.outFolder,
   );
   const index = buildIndex(model, geometry);
-  const [tiles, preview, { findings }, indexSizes] = await Promise.all([
+  const [tiles, preview, { findings }, indexSizes, plans] = await Promise.all([
     buildDetail(geometry, threads, progress('tiling', 0.6, 0.77)).then((detail) =>
       writeTileset(detail, geometry, pictures, options.outFolder, threads, progress('tiling', 0.77, 0.97)),
     ),
@@ -73,6 +73,7 @@ export async function makeRevision(
     threads.anywhere('picture', { geometry, surfaces: pictures.surfaces, ...PREVIEW }),
     examining,
     writeIndex(index, geometry, options.outFolder),
+    threads.anywhere('plans', { model: { elements: model.elements, storeys: model.storeys }, geometry }),
   ]);
   threads.end();
   if (!tiles)
@@ -81,6 +82,7 @@ export async function makeRevision(
       `All surfaces of “${options.fileName}” are smaller than a millimetre. Check the unit of length.`,
     );
   await writeFile(join(options.outFolder, 'preview.png'), preview);
+  await writeBoth(join(options.outFolder, 'plans.json'), Buffer.from(JSON.stringify(plans)));
   clock.lap('tiling');
 
   progress('indexing', 0.97, 1)(0);

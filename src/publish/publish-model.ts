@@ -36,7 +36,7 @@ const WORTH_A_THREAD = 1_000_000;
 
 /**
  * Reads a model file and writes the published revision: `tileset.json` (3D Tiles 1.1), `tiles/*.glb`, `textures/*.webp`,
- * `elements.json`, `triangles.json` (by row, as in the file), `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
+ * `elements.json`, `triangles.json` (by row, as in the file), `plans.json`, `report.json`, `preview.png`; text and tiles also precompressed as `.br`.
  * What comes after reading is loaded, and its second thread started, once the reader is well under way.
  *
  * @throws ModelFileError with a sentence for the user if the file cannot be published

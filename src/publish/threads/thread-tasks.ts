@@ -1,4 +1,5 @@
 import type { BuildingModel } from '@/formats/building-model';
+import type { RevisionPlans } from '@/core/plan/plan';
 import type { Box3 } from '@/core/math/box3';
 import { bodies } from '../detail/coarsen';
 import type { DetailPart } from '../detail/split-pieces';
@@ -6,6 +7,7 @@ import type { PlacedGeometry } from '../geometry/element-geometry';
 import { encodeTile, type EncodedTile } from '../tiles/encode-tile';
 import { examine, type Examination } from '../examination/examine';
 import type { Surface } from '../pictures/pictures';
+import { plansOf } from '../plans/plans';
 import { overview, renderPreview } from '../preview/preview';
 import type { TileContent } from '../geometry/repeats';
 
@@ -17,6 +19,10 @@ export interface ThreadTasks {
   encode: {
     given: { content: TileContent; box: Box3; surfaces: Surface[]; pictures: ReadonlyMap<number, string> };
     gives: EncodedTile | null;
+  };
+  plans: {
+    given: { model: Pick<BuildingModel, 'elements' | 'storeys'>; geometry: PlacedGeometry };
+    gives: RevisionPlans;
   };
   picture: {
     given: { geometry: PlacedGeometry; surfaces: Surface[]; width: number; height: number };
@@ -32,6 +38,7 @@ export const THREAD_TASKS: {
   examine: ({ model, geometry }) => examine(model, geometry),
   coarsen: ({ parts, allowed }) => bodies(parts, allowed),
   encode: ({ content, box, surfaces, pictures }) => encodeTile(content, box, surfaces, pictures),
+  plans: ({ model, geometry }) => plansOf(model, geometry),
   picture: ({ geometry, surfaces, width, height }) =>
     renderPreview(geometry.pieces, surfaces, overview(geometry.extent, width / height), width, height),
 };
