@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import pg from 'pg';
-import type { HintBridge, MeetingHints } from './hints';
+import { SHOWN, type HintBridge, type MeetingHints } from './hints';
 
 const CHANNEL = 'yurta_hints';
 const RETRY_MS = 1000;
@@ -44,7 +44,7 @@ export class PostgresHintBridge implements HintBridge {
     void this.client?.end();
   }
 
-  /** As few notifications as hold everything; a meeting whose hints are too long alone loses its pointers first. */
+  /** As few notifications as hold everything; a meeting whose hints are too long alone is told in parts. */
   private payloads(hints: MeetingHints[]): string[] {
     const pack = (some: MeetingHints[]) => JSON.stringify({ node: this.node, hints: some } satisfies Batch);
     const fits = (payload: string) => Buffer.byteLength(payload) <= MOST_BYTES;
@@ -54,12 +54,14 @@ export class PostgresHintBridge implements HintBridge {
       const half = Math.ceil(hints.length / 2);
       return [...this.payloads(hints.slice(0, half)), ...this.payloads(hints.slice(half))];
     }
-    const { meeting, moving, pointers = {} } = hints[0]!;
-    const people = Object.entries(pointers);
+    const { meeting, moving, ...shown } = hints[0]!;
     const parts: MeetingHints[] = moving ? [{ meeting, moving }] : [];
-    const SHARE = 60;
-    for (let at = 0; at < people.length; at += SHARE)
-      parts.push({ meeting, pointers: Object.fromEntries(people.slice(at, at + SHARE)) });
+    const SHARE = 30;
+    for (const what of SHOWN) {
+      const people = Object.entries(shown[what] ?? {});
+      for (let at = 0; at < people.length; at += SHARE)
+        parts.push({ meeting, [what]: Object.fromEntries(people.slice(at, at + SHARE)) });
+    }
     return parts.map((part) => pack([part])).filter(fits);
   }
 

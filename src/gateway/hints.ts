@@ -1,13 +1,22 @@
 import type { Vec3 } from '@/core/math/mat4';
+import type { Eyes } from '@/core/meeting/eyes';
 import type { ViewChange } from '@/core/view/view-state';
 import { meetingRoom } from '@/server/broadcast';
 import type { LiveServer, LiveSocket } from './live-server';
 
-/** What is shown and forgotten: other people's pointers, and what the lead has under the hand. */
-export interface MeetingHints {
+/** What each person in a meeting shows of themselves, by participant; null where it has gone. Only what changed. */
+export interface Shown {
+  /** Where they point, in project coordinates. */
+  pointers: Record<string, Vec3 | null>;
+  /** From where they look. */
+  eyes: Record<string, Eyes | null>;
+}
+
+export const SHOWN = ['pointers', 'eyes'] as const satisfies readonly (keyof Shown)[];
+
+/** What is shown and forgotten: what people show of themselves, and what the lead has under the hand. */
+export interface MeetingHints extends Partial<Shown> {
   meeting: string;
-  /** Pointers by participant, in project coordinates; null where one has gone. Only those that changed. */
-  pointers?: Record<string, Vec3 | null>;
   /** Parts of the view that the lead is moving. */
   moving?: { from: string; change: ViewChange };
 }
@@ -19,7 +28,7 @@ export interface HintBridge {
   stop(): void;
 }
 
-/** Pointers are told this often: the eye needs no more, and of a hundred people each hears one message instead of a hundred. */
+/** What people show is told this often: the eye needs no more, and of a hundred people each hears one message instead of a hundred. */
 const TICK_MS = 80;
 const MILLIMETRES = 1000;
 
@@ -28,7 +37,7 @@ const MILLIMETRES = 1000;
  * Within this node nothing waits for anything; other nodes get one batch a tick.
  */
 export class Hints {
-  private readonly pointers = new Map<string, Record<string, Vec3 | null>>();
+  private readonly shown = new Map<string, Partial<Shown>>();
   private readonly outgoing = new Map<string, MeetingHints>();
   private readonly tick: NodeJS.Timeout;
 
@@ -47,17 +56,18 @@ export class Hints {
   }
 
   point(socket: LiveSocket, meeting: string, point: Vec3 | null): void {
-    const rounded = point && (point.map((value) => Math.round(value * MILLIMETRES) / MILLIMETRES) as Vec3);
-    const from = socket.data.actor.id;
-    this.pointers.set(meeting, { ...this.pointers.get(meeting), [from]: rounded });
-    const out = this.outgoing.get(meeting);
-    this.outgoing.set(meeting, { ...out, meeting, pointers: { ...out?.pointers, [from]: rounded } });
+    this.gather(meeting, { pointers: { [socket.data.actor.id]: point && rounded(point) } });
+  }
+
+  look(socket: LiveSocket, meeting: string, eyes: Eyes | null): void {
+    const { id } = socket.data.actor;
+    this.gather(meeting, { eyes: { [id]: eyes && { ...eyes, at: rounded(eyes.at), towards: rounded(eyes.towards) } } });
   }
 
   /** What another node has gathered. */
   receive(hints: readonly MeetingHints[]): void {
-    for (const { meeting, pointers, moving } of hints) {
-      if (pointers) this.pointers.set(meeting, { ...this.pointers.get(meeting), ...pointers });
+    for (const { meeting, moving, ...shown } of hints) {
+      this.shown.set(meeting, merged(this.shown.get(meeting), shown));
       if (moving) this.io.local.to(meetingRoom(meeting)).volatile.emit('view-moving', moving);
     }
   }
@@ -67,10 +77,28 @@ export class Hints {
     this.bridge.stop();
   }
 
+  private gather(meeting: string, shown: Partial<Shown>): void {
+    this.shown.set(meeting, merged(this.shown.get(meeting), shown));
+    const out = this.outgoing.get(meeting);
+    this.outgoing.set(meeting, { ...out, meeting, ...merged(out, shown) });
+  }
+
   private flush(): void {
-    for (const [meeting, pointers] of this.pointers)
-      this.io.local.to(meetingRoom(meeting)).volatile.emit('pointers', { pointers });
-    this.pointers.clear();
+    for (const [meeting, shown] of this.shown)
+      for (const what of SHOWN)
+        if (shown[what]) this.io.local.to(meetingRoom(meeting)).volatile.emit(what, { [what]: shown[what] });
+    this.shown.clear();
     if (this.outgoing.size > 0 && this.bridge.send([...this.outgoing.values()])) this.outgoing.clear();
   }
+}
+
+function merged(before: Partial<Shown> | undefined, { pointers, eyes }: Partial<Shown>): Partial<Shown> {
+  return {
+    ...((before?.pointers || pointers) && { pointers: { ...before?.pointers, ...pointers } }),
+    ...((before?.eyes || eyes) && { eyes: { ...before?.eyes, ...eyes } }),
+  };
+}
+
+function rounded(point: Vec3): Vec3 {
+  return point.map((value) => Math.round(value * MILLIMETRES) / MILLIMETRES) as Vec3;
 }

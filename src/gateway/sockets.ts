@@ -6,6 +6,7 @@ import { Server } from 'socket.io';
 import type { Vec3 } from '@/core/math/mat4';
 import { sentEventSchema } from '@/core/meeting/sent-event-schema';
 import { vec3Schema } from '@/core/view/camera-schema';
+import type { Eyes } from '@/core/meeting/eyes';
 import type { ViewChange } from '@/core/view/view-state';
 import { viewChangeSchema } from '@/core/view/view-state-schema';
 import { connection } from '@/db/database';
@@ -27,6 +28,15 @@ type Answer = (answer: object) => void;
 
 const idSchema = Joi.object<{ id: string }>({ id: Joi.string().uuid().required() });
 const movingSchema = Joi.object<{ change: ViewChange }>({ change: viewChangeSchema.required() });
+const eyesSchema = Joi.object<{ eyes: Eyes | null }>({
+  eyes: Joi.object<Eyes>({
+    at: vec3Schema,
+    towards: vec3Schema,
+    stands: Joi.number().min(0).max(10).allow(null).required(),
+  })
+    .allow(null)
+    .required(),
+});
 const pointerSchema = Joi.object<{ point: Vec3 | null }>({ point: vec3Schema.allow(null) });
 
 /** Live traffic on the same port as everything else; any number of nodes share rooms through PostgreSQL. */
@@ -119,6 +129,11 @@ export function attachSockets(server: HttpServer): LiveServer {
     socket.on(
       'pointer',
       (input) => void hinted(socket, pointerSchema, input, (meeting, { point }) => hints.point(socket, meeting, point)),
+    );
+
+    socket.on(
+      'eyes',
+      (input) => void hinted(socket, eyesSchema, input, (meeting, { eyes }) => hints.look(socket, meeting, eyes)),
     );
 
     leaveWhenGone(io, socket);

@@ -6,6 +6,7 @@ import { rowsWhere, type ModelElements } from '@/core/elements/match-elements';
 import { framingPose, WHOLE_PICTURE, type PictureArea } from '@/core/framing';
 import { boxCentre, boxDiagonal, emptyBox, expandByBox, growBox, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
+import type { Eyes } from '@/core/meeting/eyes';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
@@ -22,6 +23,7 @@ import { drawsInSoftware } from './device';
 import { CutFrames, type CutHandle } from './features/cuts/frames';
 import { Sections } from './features/cuts/sections';
 import { Figure } from './features/figure';
+import { Figures } from './features/figures';
 import { Leaders, type Leader } from './features/leaders';
 import { Light } from './features/light';
 import { Measures, type Mark } from './features/measures/measures';
@@ -95,6 +97,7 @@ export class Stage {
   private readonly models: Models;
   private readonly outline: Outline;
   private readonly figure: Figure;
+  private readonly figures: Figures;
   private readonly leaders: Leaders;
   readonly sections: Sections;
   private readonly cutFrames: CutFrames;
@@ -155,6 +158,7 @@ export class Stage {
     });
     this.outline = new Outline(this.scene, this.frame);
     this.figure = new Figure(this.scene, this.frame);
+    this.figures = new Figures(this.scene, this.frame);
     this.leaders = new Leaders(this.scene);
     this.cutFrames = new CutFrames(this.scene, this.frame, () => this.extent);
     this.sections = new Sections(() => this.models.loaded, this.frame, this.cuts, this.pool, {
@@ -333,6 +337,18 @@ export class Stage {
     this.measures.showMark(mark);
   }
 
+  /** Shows others who stand in the model, by participant. */
+  showPeople(people: Readonly<Record<string, Eyes>>): void {
+    this.figures.show(people);
+    this.loop.redraw();
+  }
+
+  /** Where the name of somebody's figure belongs on the screen, in CSS pixels of the stage; null where none shows. */
+  nameplaceOf(id: string): { x: number; y: number } | null {
+    const head = this.figures.headOf(id);
+    return head && this.onScreen(head);
+  }
+
   /** Draws the edges of a box in project coordinates, or takes them away. */
   showBox(box: Box3 | null): void {
     this.outline.show(box);
@@ -481,6 +497,7 @@ export class Stage {
       this.light,
       this.outline,
       this.figure,
+      this.figures,
       this.leaders,
       this.sections,
       this.cutFrames,
@@ -624,7 +641,10 @@ export class Stage {
   private step(now: number): boolean {
     const { flights } = this.rig;
     flights.step(now);
-    return this.walking.step(now) || flights.isFlying;
+    const isWalking = this.walking.step(now);
+    const doOthersWalk = this.figures.step(this.rig.camera.position);
+    if (doOthersWalk) this.loop.redraw();
+    return isWalking || doOthersWalk || flights.isFlying;
   }
 
   /** Asks for the tiles that the view needs. Returns whether some are on their way. */

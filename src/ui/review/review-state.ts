@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Vec3 } from '@/core/math/mat4';
+import type { Eyes } from '@/core/meeting/eyes';
 import type { MeetingState } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import type { Comment } from '@/core/project/comment';
@@ -92,6 +93,8 @@ export interface ReviewState {
   ended: boolean;
   /** Other people's pointers by participant. */
   pointers: Record<string, Pointer>;
+  /** From where others in the meeting look, by participant. */
+  eyes: Record<string, Eyes>;
   /** The card that was deleted last and can come back. */
   deleted: ViewpointCard | null;
   trouble: string | null;
@@ -128,6 +131,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     connected: true,
     ended: false,
     pointers: {},
+    eyes: {},
     deleted: null,
     trouble: null,
   }));

@@ -2,6 +2,7 @@ import type { Names } from '@/core/elements/describe-set';
 import { whereElements } from '@/core/elements/element-set';
 import type { FactRows } from '@/core/elements/match-elements';
 import { uncovered } from '@/core/framing';
+import { subtract } from '@/core/math/vec3';
 import type { OptionSet } from '@/core/options/option-set';
 import { PACES } from '@/core/walk/body';
 import type { Comment } from '@/core/project/comment';
@@ -82,6 +83,7 @@ export class ReviewSession {
     const endStance = followStance(stage);
     stage.measures.read(readingStore.getState());
     const endReading = readingStore.subscribe((reading) => stage.measures.read(reading));
+    const endPeople = this.followPeople(stage);
     const endFacts = this.facts.follow(this.store, stage);
     // Whoever comes may be asked at once where they want to stand.
     this.setTool(this.state.tool);
@@ -93,6 +95,7 @@ export class ReviewSession {
       unbind();
       endReading();
       endStance();
+      endPeople();
       endFacts();
       stage.dispose();
       this.stage = null;
@@ -168,6 +171,21 @@ export class ReviewSession {
 
   private get state(): ReviewState {
     return this.store.getState();
+  }
+
+  /** Shows the others who stand in the model, and tells them from where this person looks. Returns how to end that. */
+  private followPeople(stage: Stage): () => void {
+    return this.store.subscribe((state, before) => {
+      if (state.eyes !== before.eyes) stage.showPeople(state.eyes);
+      if (state.view.camera === before.view.camera && state.gait === before.gait && state.agreed === before.agreed)
+        return;
+      const { position, target } = state.view.camera;
+      this.meeting.looked({
+        at: position,
+        towards: subtract(target, position),
+        stands: state.gait === 'walk' ? stage.walking.body.eye : null,
+      });
+    });
   }
 
   private async loadFirst(stage: Stage): Promise<void> {

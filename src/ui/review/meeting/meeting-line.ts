@@ -1,6 +1,7 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { reduceMeeting, type MeetingState, type SentEvent, type SettledEvent } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
+import type { Eyes } from '@/core/meeting/eyes';
 import type { CameraPose } from '@/core/view/camera';
 import { isSelectionOnly, type ViewChange } from '@/core/view/view-state';
 import { api, messageOf } from '../../api';
@@ -14,6 +15,7 @@ export type Line = Pick<Live, 'ask' | 'hint' | 'on'>;
 /** What is under the lead's hand is told this often. */
 const MOVING_MS = 50;
 const POINTER_MS = 60;
+const EYES_MS = 100;
 /** A follower's camera that is nearer than this to the lead's closes up, one farther away flies there. */
 const CLOSE_METRES = 1.5;
 
@@ -23,6 +25,8 @@ export class MeetingLine implements ViewWatcher {
   private lastMoving = 0;
   private lastMove: ReturnType<typeof setTimeout> | undefined;
   private lastPointer = 0;
+  private lastEyes = 0;
+  private nextEyes: ReturnType<typeof setTimeout> | undefined;
 
   /**
    * @param base address of the project's API
@@ -93,6 +97,19 @@ export class MeetingLine implements ViewWatcher {
     this.line?.hint('pointer', { point });
   }
 
+  /** From where this person looks now; the last of many is told too. */
+  looked(eyes: Eyes): void {
+    if (!this.isMeeting) return;
+    clearTimeout(this.nextEyes);
+    const wait = this.lastEyes + EYES_MS - performance.now();
+    const tell = () => {
+      this.lastEyes = performance.now();
+      this.line?.hint('eyes', { eyes });
+    };
+    if (wait <= 0) tell();
+    else this.nextEyes = setTimeout(tell, wait);
+  }
+
   /** Whether there is anybody to point for. */
   get isMeeting(): boolean {
     return this.state.agreed !== null;
@@ -114,9 +131,18 @@ export class MeetingLine implements ViewWatcher {
       }
       this.store.setState({ pointers: next });
     });
+    line.on<{ eyes: Record<string, Eyes | null> }>('eyes', ({ eyes }) => {
+      const next = { ...this.state.eyes };
+      for (const [from, one] of Object.entries(eyes)) {
+        if (one && from !== this.you) next[from] = one;
+        else delete next[from];
+      }
+      this.store.setState({ eyes: next });
+    });
   }
 
   disconnect(): void {
+    clearTimeout(this.nextEyes);
     this.line = null;
   }
 
@@ -161,13 +187,15 @@ export class MeetingLine implements ViewWatcher {
     }
     const next = reduceMeeting(agreed, event);
     if (next.endedAt) {
-      this.store.setState({ agreed: null, meeting: null, pointers: {}, following: true });
+      this.store.setState({ agreed: null, meeting: null, pointers: {}, eyes: {}, following: true });
       return;
     }
     this.store.setState({ agreed: next });
     if (event.event.type === 'left') {
-      const { [event.event.participant]: _, ...pointers } = this.state.pointers;
-      this.store.setState({ pointers });
+      const { participant } = event.event;
+      const { [participant]: _, ...pointers } = this.state.pointers;
+      const { [participant]: __, ...eyes } = this.state.eyes;
+      this.store.setState({ pointers, eyes });
     }
     if (this.isFollower) this.follow(next, event);
   }
