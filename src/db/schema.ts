@@ -102,6 +102,8 @@ export const projects = pgTable('projects', {
   id: uuid('id').primaryKey(),
   name: text('name').notNull(),
   place: text('place').notNull().default(''),
+  /** Where it stands under the sun, as somebody has set it; null where its models say so. @see siteSchema */
+  site: jsonb('site').$type<unknown>(),
   createdAt: instant('created_at').notNull().defaultNow(),
 });
 
@@ -308,6 +310,17 @@ export const viewpoints = pgTable(
     state: jsonb('state').$type<unknown>().notNull(),
     picture: bytes('picture'),
     authorName: text('author_name').notNull(),
+    /** Whose it is while it is not shared; empty of those that came with a file. */
+    authorId: text('author_id').notNull().default(''),
+    isShared: boolean('is_shared').notNull().default(true),
+    /** Name of its group; empty where it is in none. */
+    group: text('group').notNull().default(''),
+    /** What is to be decided before it. */
+    question: text('question').notNull().default(''),
+    /** Minutes that it is given in a meeting. */
+    minutes: integer('minutes'),
+    /** The parts of the view that it brings back; null for all. */
+    parts: jsonb('parts').$type<unknown>(),
     /** What the request that made it is known by, so that a repeated one makes nothing twice. */
     requestKey: text('request_key'),
     createdAt: instant('created_at').notNull().defaultNow(),
@@ -316,6 +329,30 @@ export const viewpoints = pgTable(
   (table) => [
     index('viewpoints_project').on(table.projectId),
     uniqueIndex('viewpoints_request').on(table.projectId, table.requestKey),
+  ],
+);
+
+/** Pictures of the model that were taken to be kept. */
+export const snapshots = pgTable(
+  'snapshots',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    group: text('group').notNull().default(''),
+    /** PNG. */
+    picture: bytes('picture').notNull(),
+    width: integer('width').notNull(),
+    height: integer('height').notNull(),
+    authorName: text('author_name').notNull(),
+    requestKey: text('request_key'),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [
+    index('snapshots_project').on(table.projectId, table.createdAt),
+    uniqueIndex('snapshots_request').on(table.projectId, table.requestKey),
   ],
 );
 
@@ -337,7 +374,31 @@ export const links = pgTable('links', {
   createdAt: instant('created_at').notNull().defaultNow(),
   expiresAt: instant('expires_at').notNull(),
   revokedAt: instant('revoked_at'),
+  /** Salted hash of the words that are asked for at the door; null where none are. */
+  passphraseHash: text('passphrase_hash'),
+  /** With what the Review opens. */
+  viewpointId: uuid('viewpoint_id').references(() => viewpoints.id, { onDelete: 'set null' }),
+  /** To whom it was sent. */
+  sentTo: text('sent_to'),
+  /** When its maker was told that it ends soon. */
+  warnedAt: instant('warned_at'),
 });
+
+/** Who came by a link, and when. */
+export const linkOpenings = pgTable(
+  'link_openings',
+  {
+    id: uuid('id').primaryKey(),
+    linkId: uuid('link_id')
+      .notNull()
+      .references(() => links.id, { onDelete: 'cascade' }),
+    guestId: uuid('guest_id')
+      .notNull()
+      .references(() => guests.id, { onDelete: 'cascade' }),
+    at: instant('at').notNull().defaultNow(),
+  },
+  (table) => [index('link_openings_link').on(table.linkId, table.at)],
+);
 
 export const meetings = pgTable(
   'meetings',

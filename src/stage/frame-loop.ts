@@ -25,6 +25,7 @@ export class FrameLoop {
   private isStale = false;
   private isUrgent = false;
   private isCoarse = false;
+  private isInMotion = false;
   /** When the last frame of a movement was, 0 while nothing moves. */
   private lastFrame = 0;
   private lastDraw = 0;
@@ -48,8 +49,14 @@ export class FrameLoop {
   /** The camera moves: once it has not for a moment, the picture is drawn again in full. */
   moving(): void {
     clearTimeout(this.restTimer);
+    this.isInMotion = true;
     this.restTimer = setTimeout(() => this.rest(), REST_MS);
     this.redraw();
+  }
+
+  /** Whether something has moved a moment ago. */
+  get isMoving(): boolean {
+    return this.isInMotion;
   }
 
   /** Draws now and in full. */
@@ -87,6 +94,7 @@ export class FrameLoop {
   }
 
   private rest(): void {
+    this.isInMotion = false;
     this.lastFrame = 0;
     const isOther = this.work.rested();
     if (this.isCoarse) this.work.setCoarse(false);

@@ -1,4 +1,4 @@
-import { Color, Scene, Vector3, WebGLRenderer } from 'three';
+import { Scene, Vector3, WebGLRenderer } from 'three';
 import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Where } from '@/core/elements/element-set';
@@ -20,17 +20,19 @@ import { Turning } from './camera/turning';
 import { CoordinateFrame } from './coordinate-frame';
 import { DepthRange } from './depth-range';
 import { drawsInSoftware } from './device';
+import { Background } from './features/background';
 import { CutFrames, type CutHandle } from './features/cuts/frames';
 import { Sections } from './features/cuts/sections';
 import { Figure } from './features/figure';
 import { Figures } from './features/figures';
 import { Leaders, type Leader } from './features/leaders';
-import { Light } from './features/light';
+import { Light, type Sun } from './features/light';
 import { Measures, type Mark } from './features/measures/measures';
 import { Models } from './features/models';
 import { Outline } from './features/outline';
 import { FrameLoop } from './frame-loop';
 import { CutUniforms } from './materials/cut-uniforms';
+import { LookUniforms } from './materials/look-uniforms';
 import { PointerArbiter } from './input/pointer-arbiter';
 import type { Press } from './input/pointer-taker';
 import type { StageModel } from './model/stage-model';
@@ -67,13 +69,12 @@ export interface StageEvents {
 }
 
 /** The parts of the view that the stage shows; the camera is the rig's. */
-export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures'>;
+export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures' | 'light' | 'style'>;
 
 /** What changes which elements a section is made of. */
 const IN_SECTIONS = ['visibility', 'options', 'fades'] as const;
 const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
-const PAPER = new Color('#F1EBE0');
 const SHARE_WHILE_MOVING = 0.5;
 const FADE_MS = 260;
 /** A drawn window narrower than this share of the picture is none. */
@@ -93,7 +94,11 @@ export class Stage {
   private readonly scene = new Scene();
   private readonly pool = new WorkerPool();
   private readonly loop: FrameLoop;
+  private readonly background: Background;
+  private readonly look = new LookUniforms();
   private readonly light: Light;
+  private sun: Sun | null = null;
+  private resolution: 'usual' | 'full' | 'half' = 'usual';
   private readonly models: Models;
   private readonly outline: Outline;
   private readonly figure: Figure;
@@ -131,13 +136,13 @@ export class Stage {
     this.renderer.domElement.style.cssText = 'display:block;width:100%;height:100%;touch-action:none';
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     element.append(this.renderer.domElement);
-    this.scene.background = PAPER;
+    this.background = new Background(this.scene);
     this.loop = new FrameLoop({
       step: (now) => this.step(now),
       update: () => this.update(),
       draw: () => this.draw(),
       rested: () => this.rested(),
-      setCoarse: (coarse) => this.renderer.setPixelRatio(fullPixelRatio() * (coarse ? SHARE_WHILE_MOVING : 1)),
+      setCoarse: (coarse) => this.renderer.setPixelRatio(this.pixelRatio(coarse)),
     });
     this.rig = new CameraRig(element, this.frame, {
       onMove: (byHand) => {
@@ -149,7 +154,7 @@ export class Stage {
     });
     this.pointers = new PointerArbiter(element, new Turning(this.rig, element, (x, y) => this.surfaceAt(x, y)));
     this.light = new Light(this.scene, this.renderer, this.frame, inSoftware);
-    this.models = new Models(this.scene, this.renderer, this.rig, this.light, this.pool, this.cuts, {
+    this.models = new Models(this.scene, this.renderer, this.rig, this.light, this.pool, this.cuts, this.look, {
       onArrival: (what) => {
         if (what === 'surfaces') this.light.invalidate();
         this.loop.arrived(what !== 'news');
@@ -229,6 +234,8 @@ export class Stage {
     if (isCutAnew || isSpreadAnew || changed('measures'))
       this.measures.show(this.view.measures, this.view.cuts, this.view.spread !== null);
     if (isSpreadAnew || isWholeAnew || IN_SECTIONS.some(changed)) this.sections.invalidate();
+    if (changed('light')) this.applyLight();
+    if (changed('style')) this.applyStyle();
     if (areElementsAnew || isSpreadAnew) this.changed();
     else if (isCutAnew) this.cutMoved();
   }
@@ -252,6 +259,24 @@ export class Stage {
     this.applyElements();
     this.sections.invalidate();
     this.changed();
+  }
+
+  /** Where the sun stands over the place, as long as the light is the sun's; null for the even light of a table. */
+  setSun(sun: Sun | null): void {
+    this.sun = sun;
+    this.applyLight();
+  }
+
+  /** How finely is drawn: as fits the device, every pixel also while something moves, or half of them. */
+  setResolution(resolution: 'usual' | 'full' | 'half'): void {
+    this.resolution = resolution;
+    this.renderer.setPixelRatio(this.pixelRatio(false));
+    this.resize();
+  }
+
+  private pixelRatio(coarse: boolean): number {
+    if (this.resolution === 'full') return devicePixelRatio;
+    return fullPixelRatio() * (coarse || this.resolution === 'half' ? SHARE_WHILE_MOVING : 1);
   }
 
   /** Tries a model in another place. */
@@ -495,6 +520,7 @@ export class Stage {
     for (const feature of [
       this.models,
       this.light,
+      this.background,
       this.outline,
       this.figure,
       this.figures,
@@ -619,6 +645,19 @@ export class Stage {
     this.changed();
   }
 
+  private applyLight(): void {
+    this.light.show(this.view.light, this.sun);
+    this.background.show(this.view.style, this.sun?.elevation ?? null);
+    this.loop.redraw();
+  }
+
+  private applyStyle(): void {
+    this.look.set(this.view.style);
+    for (const model of this.models.loaded) model.restyle();
+    this.background.show(this.view.style, this.sun?.elevation ?? null);
+    this.loop.redraw();
+  }
+
   /** Something stands elsewhere, or shows otherwise. */
   private changed(): void {
     this.light.invalidate();
@@ -635,7 +674,7 @@ export class Stage {
     const didWait = this.doShadowsWait;
     this.doShadowsWait = false;
     if (didWait) this.light.invalidate();
-    return didWait;
+    return this.light.fit(this.rig) || didWait;
   }
 
   private step(now: number): boolean {
@@ -650,6 +689,7 @@ export class Stage {
   /** Asks for the tiles that the view needs. Returns whether some are on their way. */
   private update(): boolean {
     this.depth.fit();
+    if (!this.loop.isMoving) this.light.fit(this.rig);
     const isLoading = this.models.update();
     if (!isLoading) this.light.castShadows();
     const busy = isLoading || this.models.areArriving;

@@ -44,6 +44,7 @@ export const api = {
   /** Asks for a file that is made of what is sent. */
   file: async (path: string, body: unknown) => (await send('POST', path, body)).blob(),
   delete: <T>(path: string) => call<T>('DELETE', path),
+  put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),
 };
 

@@ -3,8 +3,10 @@ import { MEASURE_KINDS, POINTS_OF, type Measure } from '../measure/measures';
 import { ELEMENT_COLUMNS } from '../elements/element-columns';
 import type { Cuts } from '../cut/cuts';
 import type { Condition, ElementSet, Where } from '../elements/element-set';
+import { DAY_MINUTES } from '../sun/calendar';
 import type { CameraPose } from './camera';
 import { SPREADS } from './spread';
+import { BACKGROUNDS, HEAVIEST_INK, LOOKS } from './style';
 import { PART_NAMES, type ViewChange, type ViewState } from './view-state';
 
 /** Arbitrary views for property tests: any that the schemas let in. */
@@ -106,6 +108,24 @@ export const anyView: fc.Arbitrary<ViewState> = fc.record({
   ),
   cuts: anyCuts,
   measures: fc.uniqueArray(anyMeasure, { maxLength: 4, selector: ({ id }) => id }),
+  light: fc.record({
+    at: fc.option(
+      fc.record({
+        date: fc
+          .date({ min: new Date('1950-01-01'), max: new Date('2150-01-01'), noInvalidDate: true })
+          .map((day) => day.toISOString().slice(0, 10)),
+        minutes: fc.integer({ min: 0, max: DAY_MINUTES - 1 }),
+      }),
+    ),
+    shadows: fc.boolean(),
+    exposure: fc.double({ min: -2, max: 2, noNaN: true }).map((v) => v + 0),
+  }),
+  style: fc.record({
+    look: fc.constantFrom(...LOOKS),
+    ink: fc.double({ min: 0, max: HEAVIEST_INK, noNaN: true }).map((v) => v + 0),
+    background: fc.constantFrom(...BACKGROUNDS),
+    colour: fc.constantFrom('#000000', '#d8d2c4', '#FFFFFF'),
+  }),
   selection: fc.array(anyWhere, { maxLength: 3 }),
 });
 

@@ -4,8 +4,10 @@ import { optionChoiceSchema } from '../options/option-set-schema';
 import { cameraSchema } from './camera-schema';
 import { cutsSchema } from './cuts-schema';
 import { fadesSchema } from './fades-schema';
+import { lightSchema } from './light-schema';
 import { measuresSchema } from './measures-schema';
 import { spreadSchema } from './spread-schema';
+import { styleSchema } from './style-schema';
 import type { ViewChange, ViewPartName, ViewState } from './view-state';
 import { visibilitySchema } from './visibility-schema';
 
@@ -17,6 +19,8 @@ const parts: Record<ViewPartName, Joi.Schema> = {
   spread: spreadSchema,
   cuts: cutsSchema,
   measures: measuresSchema,
+  light: lightSchema,
+  style: styleSchema,
   selection: wheresSchema,
 };
 

@@ -3,15 +3,17 @@ import { asRecord } from '../elements/read-element-set';
 import { camera } from './camera';
 import { cuts } from './cuts';
 import { fades } from './fades';
+import { light } from './light';
 import { measures } from './measures';
 import { options } from './options';
 import { selection } from './selection';
 import { spread } from './spread';
+import { style } from './style';
 import type { ViewPart } from './view-part';
 import { visibility } from './visibility';
 
 /** The parts of the view. Nothing else lists them, except their schemas in `view-state-schema.ts`. */
-export const VIEW_PARTS = { camera, visibility, options, fades, spread, cuts, measures, selection };
+export const VIEW_PARTS = { camera, visibility, options, fades, spread, cuts, measures, light, style, selection };
 
 export type ViewPartName = keyof typeof VIEW_PARTS;
 

@@ -7,6 +7,7 @@ import type { StageModelSource } from '@/core/project/models';
 import type { CameraRig } from '../camera/camera-rig';
 import { device, deviceByPointer, isHeadset } from '../device';
 import type { CutUniforms } from '../materials/cut-uniforms';
+import type { LookUniforms } from '../materials/look-uniforms';
 import { StageModel, type Arrival } from '../model/stage-model';
 import type { WorkerPool } from '../workers/worker-pool';
 import type { Feature } from './feature';
@@ -37,6 +38,7 @@ export class Models implements Feature {
     private readonly light: Light,
     private readonly pool: WorkerPool,
     private readonly cuts: CutUniforms,
+    private readonly look: LookUniforms,
     private readonly events: ModelsEvents,
   ) {
     void isHeadset().then((headset) => {
@@ -126,11 +128,12 @@ export class Models implements Feature {
   private arrival(source: StageModelSource): Promise<void> {
     const underWay = this.arriving.get(source.revisionId);
     if (underWay) return underWay;
-    const arrival = StageModel.load(source, this.rig.frame.origin, this.pool, this.cuts, (what) =>
+    const arrival = StageModel.load(source, this.rig.frame.origin, this.pool, this.cuts, this.look, (what) =>
       this.events.onArrival(what),
     )
       .then((model) => {
         if (!this.wants(source)) return model.dispose();
+        model.restyle();
         this.models.push(model);
         this.scene.add(model.group);
         this.events.onModels();

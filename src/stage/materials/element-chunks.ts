@@ -3,7 +3,9 @@ import { FADE_BITS, FADE_STEPS, HIDDEN, SELECTED, THROUGH, WHOLE } from '@/core/
 import { LIFT } from '@/core/examination/finding';
 import type { ElementOffsets } from '../model/element-offsets';
 import { BACKS, LIFT_BITS, PAINTED, SOLID, type ElementPaint } from '../model/element-paint';
+import { LOOKS, type Look } from '@/core/view/style';
 import type { ElementState } from '../model/element-state';
+import type { LookUniforms } from './look-uniforms';
 import { CUT_DECLARATIONS, discardCutAway, type CutUniforms } from './cut-uniforms';
 import type { ShaderChunk } from './shader-chunks';
 
@@ -132,6 +134,26 @@ if (lifts > 0) {
 }
 if ((vFlags & ${THROUGH}) != 0) gl_Position.z = ${NEAREST} * (gl_Position.z + gl_Position.w) - gl_Position.w;
 `,
+  };
+}
+
+/** How much colour a card model keeps of its materials. */
+const CARD_COLOUR = 0.88;
+/** How much a clear model hides of what is behind it. */
+const CLEAR_SHARE = 0.3;
+
+/** Surfaces as the style wants them. Comes before paint, which shows in every style. */
+export function lookChunk({ uniforms }: LookUniforms): ShaderChunk {
+  const is = (name: Look) => `look == ${LOOKS.indexOf(name)}`;
+  return {
+    name: 'look',
+    uniforms,
+    fragmentHead: 'uniform int look;\nuniform vec3 lookPaper;',
+    color: /* glsl */ `
+if (${is('card')}) diffuseColor.rgb = mix(vec3(dot(diffuseColor.rgb, vec3(0.2126, 0.7152, 0.0722))), diffuseColor.rgb, ${CARD_COLOUR});
+if (${is('clear')}) diffuseColor.a *= ${CLEAR_SHARE};
+`,
+    out: `if (${is('ink')}) outgoingLight = lookPaper;`,
   };
 }
 

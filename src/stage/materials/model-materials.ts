@@ -1,6 +1,5 @@
 import {
   BackSide,
-  Color,
   DoubleSide,
   LineBasicMaterial,
   MeshBasicMaterial,
@@ -21,6 +20,7 @@ import {
   FADED_ALPHA,
   FADED_ONLY,
   INK_WEIGHT,
+  lookChunk,
   offsetChunk,
   paintChunk,
   SEAMS,
@@ -28,6 +28,7 @@ import {
   stateChunk,
   SURFACE_PAINT,
 } from './element-chunks';
+import type { LookUniforms } from './look-uniforms';
 import { composeShader, type ShaderChunk } from './shader-chunks';
 
 /** How a surface is drawn. */
@@ -50,7 +51,8 @@ export interface SurfaceMaterials {
 /** Surfaces stand back a little, so that the ink lines on them show. */
 const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
 
-const INK = new Color('#26231F');
+/** How dark ink lines are at their usual weight, and how much heavier the heaviest are. */
+const INK_OPACITY = 0.34;
 
 /** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
 export class ModelMaterials {
@@ -63,12 +65,21 @@ export class ModelMaterials {
   /** What every material begins with. */
   private readonly base: ShaderChunk[];
   private readonly paint: ShaderChunk;
+  private readonly lookEdit: ShaderChunk;
   private isCutting = false;
 
-  constructor(state: ElementState, paint: ElementPaint, offsets: ElementOffsets, cuts: CutUniforms) {
+  constructor(
+    state: ElementState,
+    paint: ElementPaint,
+    offsets: ElementOffsets,
+    cuts: CutUniforms,
+    private readonly look: LookUniforms,
+  ) {
     this.base = [stateChunk(state), offsetChunk(offsets), cutChunk(cuts)];
     this.paint = paintChunk(paint);
-    this.lines = new LineBasicMaterial({ color: INK, transparent: true, opacity: 0.34, depthWrite: false });
+    this.lookEdit = lookChunk(look);
+    this.lines = new LineBasicMaterial({ color: look.ink, transparent: true, depthWrite: false });
+    this.lines.opacity = INK_OPACITY;
     composeShader(this.lines, [...this.base, this.paint, INK_WEIGHT, SEAMS, FADED_ALPHA]);
     this.shadow = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
     composeShader(this.shadow, [...this.base, SOLID_ONLY]);
@@ -86,12 +97,15 @@ export class ModelMaterials {
       composeShader(solid, [
         ...this.base,
         this.paint,
+        this.lookEdit,
         SURFACE_PAINT,
         SOLID_ONLY,
         ...(look.seeThrough ? [] : [CUT_MATTER]),
       ]);
-      composeShader(faded, [...this.base, this.paint, SURFACE_PAINT, FADED_ONLY, FADED_ALPHA]);
+      composeShader(faded, [...this.base, this.paint, this.lookEdit, SURFACE_PAINT, FADED_ONLY, FADED_ALPHA]);
       for (const material of [solid, faded]) applyCutting(material, this.isCutting);
+      if (!look.seeThrough) this.applyClear(solid);
+      solid.userData.seeThrough = look.seeThrough;
       this.surfaces.set(key, materials);
     }
     return materials;
@@ -102,6 +116,22 @@ export class ModelMaterials {
     if (isCutting === this.isCutting) return;
     this.isCutting = isCutting;
     for (const material of this.all) applyCutting(material, isCutting);
+  }
+
+  /** Takes over how models are drawn. */
+  restyle(): void {
+    this.lines.color.copy(this.look.ink);
+    this.lines.opacity = Math.min(1, INK_OPACITY * this.look.inkWeight);
+    this.lines.visible = this.look.inkWeight > 0;
+    for (const { solid } of this.surfaces.values()) if (solid.userData.seeThrough !== true) this.applyClear(solid);
+  }
+
+  private applyClear(material: Material): void {
+    const { isClear } = this.look;
+    if (material.transparent === isClear) return;
+    material.transparent = isClear;
+    material.depthWrite = !isClear;
+    material.needsUpdate = true;
   }
 
   dispose(): void {

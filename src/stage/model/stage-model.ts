@@ -30,6 +30,7 @@ import { uniqueRows } from '@/core/mesh/unique-rows';
 import { placeBox, placePoint, type Placement } from '@/core/placement/placement';
 import type { StageModelSource } from '@/core/project/models';
 import type { CutUniforms } from '../materials/cut-uniforms';
+import type { LookUniforms } from '../materials/look-uniforms';
 import { ModelMaterials, showPicture, type SurfaceMaterials } from '../materials/model-materials';
 import { FinestTiles } from '../surfaces/finest-tiles';
 import type { TileInput, TileOutput } from '../workers/tile-task';
@@ -115,6 +116,7 @@ export class StageModel {
     private readonly origin: Vec3,
     private readonly pool: WorkerPool,
     private readonly cuts: CutUniforms,
+    look: LookUniforms,
     private readonly onArrival: (what: Arrival) => void,
   ) {
     this.rowOf = guidRows(index);
@@ -122,7 +124,7 @@ export class StageModel {
     this.state = new ElementState(index.count);
     this.paint = new ElementPaint(index.count);
     this.offsets = new ElementOffsets(index.count);
-    this.materials = new ModelMaterials(this.state, this.paint, this.offsets, cuts);
+    this.materials = new ModelMaterials(this.state, this.paint, this.offsets, cuts, look);
     this.boxes = boxesOfColumns(index.boxes);
     this.kinds = fabricKinds(index);
     this.placement = source.placement;
@@ -146,6 +148,7 @@ export class StageModel {
     origin: Vec3,
     pool: WorkerPool,
     cuts: CutUniforms,
+    look: LookUniforms,
     onArrival: (what: Arrival) => void,
   ): Promise<StageModel> {
     const answer = await fetch(`${source.baseUrl}elements.json`);
@@ -153,7 +156,7 @@ export class StageModel {
       throw new Error(
         `The contents of a model could not be loaded (${answer.status}). The other models are not affected; load the page again.`,
       );
-    return new StageModel(source, (await answer.json()) as ElementIndex, origin, pool, cuts, onArrival);
+    return new StageModel(source, (await answer.json()) as ElementIndex, origin, pool, cuts, look, onArrival);
   }
 
   /**
@@ -206,6 +209,11 @@ export class StageModel {
     if (hasFaded === this.hasFaded) return;
     this.hasFaded = hasFaded;
     for (const mesh of this.meshes) this.showFaded(mesh);
+  }
+
+  /** Takes over how models are drawn. */
+  restyle(): void {
+    this.materials.restyle();
   }
 
   /** Whether anything is cut away. */

@@ -30,12 +30,17 @@ export class SurfaceMesh {
     return this.surfaces.elements[this.indices[triangle * 3]!]!;
   }
 
-  /** Nearest hit of a ray on elements that count where it meets them. */
-  raycast(ray: Ray, counts: (row: number, point: Vector3) => boolean): MeshHit | null {
+  private isClear(triangle: number): boolean {
+    return this.indices[triangle * 3]! >= this.surfaces.clearFrom;
+  }
+
+  /** Nearest hit of a ray on elements that count where it meets them. @param throughGlass whether see-through surfaces do not */
+  raycast(ray: Ray, counts: (row: number, point: Vector3) => boolean, throughGlass = false): MeshHit | null {
     let best: MeshHit | null = null;
     for (const { distance, point, faceIndex, face } of this.tree?.raycast(ray, DoubleSide) ?? []) {
       const row = this.rowOfTriangle(faceIndex!);
-      if ((best && distance >= best.distance) || !counts(row, point)) continue;
+      if ((best && distance >= best.distance) || (throughGlass && this.isClear(faceIndex!)) || !counts(row, point))
+        continue;
       const normal = face!.normal.clone();
       if (normal.dot(ray.direction) > 0) normal.negate();
       best = { point, normal, triangle: faceIndex!, row, distance };

@@ -79,8 +79,12 @@ export class Surfaces {
     return { value: best, about };
   }
 
-  /** The nearest hit at full detail: tiles along the ray are loaded until one of them has it. */
-  async exactHit(ray: Ray): Promise<SurfaceHit | null> {
+  /**
+   * The nearest hit at full detail: tiles along the ray are loaded until one of them has it.
+   *
+   * @param throughGlass whether see-through surfaces let it through
+   */
+  async exactHit(ray: Ray, throughGlass = false): Promise<SurfaceHit | null> {
     let best: SurfaceHit | null = null;
     for (const model of this.models()) {
       const { local, entry, touches } = lineThrough(ray, model);
@@ -88,7 +92,7 @@ export class Surfaces {
       along.sort((a, b) => entry(a.box) - entry(b.box));
       for (const tile of along) {
         if (best && entry(tile.box) > best.distance) break;
-        best = nearer(best, this.hitOn(await model.finest.fetch(tile, 1), model, local, ray));
+        best = nearer(best, this.hitOn(await model.finest.fetch(tile, 1), model, local, ray, throughGlass));
       }
     }
     return best;
@@ -247,11 +251,11 @@ export class Surfaces {
     );
   }
 
-  private hitOn(mesh: SurfaceMesh, model: StageModel, local: Ray, ray: Ray): SurfaceHit | null {
+  private hitOn(mesh: SurfaceMesh, model: StageModel, local: Ray, ray: Ray, throughGlass = false): SurfaceHit | null {
     const at = new Vector3();
     const isThere = (row: number, point: Vector3) =>
       model.isSolid(row) && !model.isCutAway(row, at.copy(point).applyMatrix4(model.group.matrixWorld));
-    const hit = mesh.raycast(local, isThere);
+    const hit = mesh.raycast(local, isThere, throughGlass);
     if (!hit) return null;
     const point = hit.point.applyMatrix4(model.group.matrixWorld);
     return {

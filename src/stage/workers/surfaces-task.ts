@@ -1,4 +1,4 @@
-import { Matrix4, Mesh, Vector3, type BufferGeometry, type Object3D } from 'three';
+import { Matrix4, Mesh, Vector3, type BufferGeometry, type Material, type Object3D } from 'three';
 import { drawOut } from '../model/draw-out';
 import { plainAttributes } from '../model/plain-attributes';
 import { tileLoader } from '../model/tile-loader';
@@ -17,6 +17,8 @@ export interface SurfacesOutput {
   indices: Uint32Array;
   /** Element a vertex. */
   elements: Uint32Array;
+  /** From this vertex on surfaces are see-through, such as glass. */
+  clearFrom: number;
   /** Null for a tile without any surface. */
   tree: SerialisedTree | null;
 }
@@ -47,10 +49,11 @@ export async function readSurfaces(glb: ArrayBuffer): Promise<SurfacesOutput> {
 }
 
 function joinMeshes(scene: Object3D): SurfacesOutput {
-  const meshes: Mesh<BufferGeometry>[] = [];
+  const meshes: Mesh<BufferGeometry, Material>[] = [];
   scene.traverse((object) => {
-    if (object instanceof Mesh) meshes.push(object as Mesh<BufferGeometry>);
+    if (object instanceof Mesh) meshes.push(object as Mesh<BufferGeometry, Material>);
   });
+  meshes.sort((a, b) => Number(a.material.transparent) - Number(b.material.transparent));
   let vertices = 0;
   let corners = 0;
   for (const { geometry } of meshes) {
@@ -64,7 +67,9 @@ function joinMeshes(scene: Object3D): SurfacesOutput {
   let vertex = 0;
   let corner = 0;
   const at = new Vector3();
-  for (const { geometry, matrixWorld } of meshes) {
+  let clearFrom = vertices;
+  for (const { geometry, material, matrixWorld } of meshes) {
+    if (material.transparent) clearFrom = Math.min(clearFrom, vertex);
     const matrix = Y_UP_TO_Z_UP.clone().multiply(matrixWorld);
     const position = geometry.getAttribute('position');
     const element = geometry.getAttribute('_feature_id_0');
@@ -79,5 +84,5 @@ function joinMeshes(scene: Object3D): SurfacesOutput {
     vertex += position.count;
     corner += own.length;
   }
-  return { positions, indices, elements, tree: corners > 0 ? searchTree(positions, indices) : null };
+  return { positions, indices, elements, clearFrom, tree: corners > 0 ? searchTree(positions, indices) : null };
 }

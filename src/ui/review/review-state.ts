@@ -7,6 +7,7 @@ import type { Comment } from '@/core/project/comment';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
+import type { ProjectSite } from '@/core/sun/sun-site';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import type { Hindrance } from '@/core/walk/walk';
 import type { StageHit } from '@/stage/stage';
@@ -31,6 +32,8 @@ export interface ReviewStart {
   options: OptionSet[];
   /** Design options that this person's link does not let them switch. */
   fixedOptions: OptionChoice;
+  /** Where the project stands under the sun. */
+  site: ProjectSite;
   viewpoints: ViewpointCard[];
   comments: Comment[];
   meeting: RunningMeeting | null;
@@ -82,6 +85,9 @@ export interface ReviewState {
   picking: string | null;
   /** The window that is being drawn on the picture, in client pixels. */
   window: { from: { x: number; y: number }; to: { x: number; y: number } } | null;
+  site: ProjectSite;
+  /** Where the hours of sun are asked for, project coordinates; the normal of a face there. */
+  sunPlace: { point: Vec3; normal: Vec3 | null } | null;
   /** The face of a cut that is shown as a flat drawing. */
   drawing: string | null;
   meeting: RunningMeeting | null;
@@ -124,6 +130,8 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     draft: null,
     picking: null,
     window: null,
+    site: start.site,
+    sunPlace: null,
     drawing: null,
     meeting: start.meeting,
     agreed: null,

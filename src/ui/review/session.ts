@@ -7,14 +7,17 @@ import type { OptionSet } from '@/core/options/option-set';
 import { PACES } from '@/core/walk/body';
 import type { Comment } from '@/core/project/comment';
 import type { StageModelSource } from '@/core/project/models';
+import type { ProjectSite, SunSite } from '@/core/sun/sun-site';
 import { pictureOf } from '@/stage/snapshot';
 import { Stage } from '@/stage/stage';
 import { api, messageOf } from '../api';
 import { Live } from '../live';
+import { resolutionStore } from '../resolution';
 import { bodyOf, stanceStore } from '../stance';
 import { readingStore } from '../reading';
 import { oneAtATime } from '../one-at-a-time';
 import { MeetingLine } from './meeting/meeting-line';
+import { followSun } from './light/follow-sun';
 import { Moving } from './moving/moving';
 import { Records } from './records/records';
 import {
@@ -83,6 +86,9 @@ export class ReviewSession {
     const endStance = followStance(stage);
     stage.measures.read(readingStore.getState());
     const endReading = readingStore.subscribe((reading) => stage.measures.read(reading));
+    const endSun = followSun(this.store, stage);
+    const endResolution = resolutionStore.subscribe(({ resolution }) => stage.setResolution(resolution));
+    stage.setResolution(resolutionStore.getState().resolution);
     const endPeople = this.followPeople(stage);
     const endFacts = this.facts.follow(this.store, stage);
     // Whoever comes may be asked at once where they want to stand.
@@ -95,6 +101,8 @@ export class ReviewSession {
       unbind();
       endReading();
       endStance();
+      endSun();
+      endResolution();
       endPeople();
       endFacts();
       stage.dispose();
@@ -149,6 +157,12 @@ export class ReviewSession {
     if (view) this.view.open({ ...view, ...(selection && { selection }) });
     else if (selection) this.view.select(selection);
     this.store.setState({ drawer: 'talk' });
+  }
+
+  /** Sets where the project stands. @param site null for what its models say */
+  async setSite(site: SunSite | null): Promise<void> {
+    await api.put(`${this.base}/site`, { site });
+    this.store.setState({ site: await api.get<ProjectSite>(`${this.base}/site`) });
   }
 
   dismissTrouble(): void {
@@ -226,10 +240,12 @@ export class ReviewSession {
 
   private async fetchModels(): Promise<void> {
     const { older } = this.start;
-    const [models, options] = await Promise.all([
+    const [models, options, site] = await Promise.all([
       api.get<StageModelSource[]>(`${this.base}/stage${older ? `?revision=${older}` : ''}`),
       api.get<OptionSet[]>(`${this.base}/options`),
+      api.get<ProjectSite>(`${this.base}/site`),
     ]);
+    if (JSON.stringify(site) !== JSON.stringify(this.state.site)) this.store.setState({ site });
     if (JSON.stringify(options) !== JSON.stringify(this.state.options)) {
       this.store.setState({ options });
       this.stage?.setOptions(options, this.start.fixedOptions);

@@ -39,6 +39,7 @@ const START: ReviewStart = {
   models: [],
   options: [],
   fixedOptions: {},
+  site: { site: null, by: null },
   viewpoints: [card('a'), card('b', AWAY), card('c')],
   comments: [],
   meeting: null,

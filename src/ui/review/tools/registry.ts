@@ -1,4 +1,4 @@
-import { Eye, MessageCircle, Move, Ruler, Scissors } from 'lucide-react';
+import { Eye, MessageCircle, Move, Ruler, Scissors, Sun } from 'lucide-react';
 import type { ReviewRights } from '../review-state';
 import type { ToolEntry } from './tool';
 
@@ -43,6 +43,16 @@ const ENTRIES = [
     right: null,
     picks: false,
     load: () => import('./show/tool'),
+  },
+  {
+    name: 'light',
+    label: 'Light',
+    icon: Sun,
+    key: 'l',
+    help: 'The sun over the place at any day and hour, its shadows, how many hours of sun a place has, and how the model is drawn.',
+    right: null,
+    picks: false,
+    load: () => import('./light/tool'),
   },
   {
     name: 'say',

@@ -5,6 +5,7 @@ import { listComments } from '@/server/review/comments';
 import { runningMeeting } from '@/server/review/meetings';
 import { listOptionSets } from '@/server/review/options';
 import { readProject, stageModels } from '@/server/projects/projects';
+import { readSite } from '@/server/projects/site';
 import { listViewpoints } from '@/server/review/viewpoints';
 import { Review } from '@/ui/review/review';
 import { orNotFound, pageActor } from '../../../page-access';
@@ -23,10 +24,11 @@ export default async function ReviewPage({
   const older = revision && UUID.test(revision) ? revision : null;
   const actor = await pageActor();
   const role = await orNotFound(authorise(actor, id, 'project.read'));
-  const [project, models, options, viewpoints, comments, meeting] = await Promise.all([
+  const [project, models, options, site, viewpoints, comments, meeting] = await Promise.all([
     readProject(actor, id),
     orNotFound(stageModels(actor, id, older ? [older] : [])),
     listOptionSets(actor, id),
+    readSite(actor, id),
     listViewpoints(actor, id),
     listComments(actor, id),
     runningMeeting(actor, id),
@@ -49,6 +51,7 @@ export default async function ReviewPage({
         models,
         options,
         fixedOptions: actor.kind === 'guest' ? actor.options : {},
+        site,
         viewpoints,
         comments,
         meeting,
