@@ -8,7 +8,7 @@ import { storeTrouble } from '@/server/storage/trouble';
 import { webHeaders } from './web-headers';
 
 const PATH =
-  /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|triangles\.json|report\.json|preview\.png|tiles\/\d+\.glb|textures\/\d+(?:-small)?\.webp)$/;
+  /^\/published\/([0-9a-f-]{36})\/(tileset\.json|elements\.json|triangles\.json|plans\.json|report\.json|preview\.png|tiles\/\d+\.glb|textures\/\d+(?:-small)?\.webp)$/;
 const TYPES: Record<string, string> = {
   json: 'application/json',
   glb: 'model/gltf-binary',

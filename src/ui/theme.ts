@@ -115,6 +115,8 @@ export const system = createSystem(
           madder: pair('#9C3B2E', '#D9796A'),
           indigo: pair('#34497F', '#93A6DB'),
           ochre: pair('#7A5200', '#DDB155'),
+          /** The sun itself, where nothing is read on it. */
+          sun: pair('#DFA33A', '#E9BC5C'),
           onStrong: pair('#FCFAF5', '#1D1B18'),
           // What Chakra's own parts take where no colour is given: menus, tables, a button under the pointer.
           bg: {

@@ -42,7 +42,7 @@ const MOST_STOREYS = 80;
 const FINENESS = 1 / 2500;
 const FINEST = 0.03;
 /** Square metres: what is smaller shows as nothing on a map. */
-const LEAST_AREA = 0.01;
+const LEAST_AREA = 0.004;
 
 /**
  * Plans of all storeys of a model, cut at the usual height above their floors. Where the file names no storeys, levels are

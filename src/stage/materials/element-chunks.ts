@@ -153,7 +153,13 @@ export function lookChunk({ uniforms }: LookUniforms): ShaderChunk {
 if (${is('card')}) diffuseColor.rgb = mix(vec3(dot(diffuseColor.rgb, vec3(0.2126, 0.7152, 0.0722))), diffuseColor.rgb, ${CARD_COLOUR});
 if (${is('clear')}) diffuseColor.a *= ${CLEAR_SHARE};
 `,
-    out: `if (${is('ink')}) outgoingLight = lookPaper;`,
+    // What turns away from the eye gets its outline by tone: round things have no creases that could be drawn.
+    out: /* glsl */ `
+if (${is('ink')}) {
+  float facing = abs(dot(normalize(normal), normalize(vViewPosition)));
+  outgoingLight = lookPaper * mix(0.6, 1.0, smoothstep(0.0, 0.3, facing));
+}
+`,
   };
 }
 

@@ -43,6 +43,7 @@ const LONGEST_STEP = 0.25;
 const STEEPEST = MathUtils.degToRad(85);
 /** How far above a place that was tapped its floor is looked for. */
 const OVER = 0.05;
+const ABOVE_PLAN = 1;
 
 /** Moves the camera as somebody who stands in the model: at eye level, on the floor, stopped by what is there. */
 export class Walking {
@@ -83,7 +84,12 @@ export class Walking {
    */
   async poseAt(place: Vec3, bearing = this.bearing): Promise<CameraPose | null> {
     await this.ground.load(place);
-    const feet = standingPlace([place[0], place[1], place[2] + OVER], this.body, this.ground);
+    const [x, y, z] = place;
+    // A place of a plan may lie over the ground beside the house, or in it.
+    const floor = this.ground.floorBelow(x, y, z + ABOVE_PLAN);
+    const feet =
+      standingPlace([x, y, z + OVER], this.body, this.ground) ??
+      (floor === null ? null : standingPlace([x, y, floor + OVER], this.body, this.ground));
     return feet && this.poseFrom(feet, bearing);
   }
 

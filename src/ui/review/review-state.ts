@@ -79,6 +79,8 @@ export interface ReviewState {
   /** Whether the card with all tools and keys is open. */
   help: boolean;
   drawer: DrawerPage | null;
+  /** How much of the crown shows. */
+  crown: 'coin' | 'crown' | 'panel';
   /** Where a comment is being written. */
   draft: StageHit | null;
   /** What the next press on the model names, in the words of the tool in hand; null where it does what it always does. */
@@ -127,6 +129,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     visited: { hasBack: false, hasForth: false },
     help: false,
     drawer: null,
+    crown: 'coin',
     draft: null,
     picking: null,
     window: null,

@@ -6,6 +6,7 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton, Note } from '../controls';
 import { StageElement } from '../stage-element';
+import { Crown } from './crown/crown';
 import { Drawer } from './drawer/drawer';
 import { Farewell } from './meeting/farewell';
 import { StandingBar } from './moving/standing-bar';
@@ -48,6 +49,7 @@ export function Review({ start }: { start: ReviewStart }) {
           <ToolColumn />
           <StandingBar />
           <OptionSwitch />
+          <Crown />
           <Drawer />
           <RunningOrder />
           <Drawing />

@@ -34,6 +34,9 @@ import { RuleFacts } from './view/rule-facts';
 import { bindStage } from './view/stage-binding';
 import { ViewController } from './view/view-controller';
 
+/** Where the crown leaves enough of the picture. */
+const ROOM_FOR_CROWN = '(min-width: 1000px) and (min-height: 700px)';
+
 /** One person's Review: joins the stage, the live connection and the store that the components show. */
 export class ReviewSession {
   readonly store: ReviewStore;
@@ -91,6 +94,7 @@ export class ReviewSession {
     stage.setResolution(resolutionStore.getState().resolution);
     const endPeople = this.followPeople(stage);
     const endFacts = this.facts.follow(this.store, stage);
+    if (matchMedia(ROOM_FOR_CROWN).matches) this.store.setState({ crown: 'crown' });
     // Whoever comes may be asked at once where they want to stand.
     this.setTool(this.state.tool);
     void this.loadFirst(stage);

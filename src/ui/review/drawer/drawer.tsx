@@ -20,6 +20,7 @@ const PAGES: { key: DrawerPage; label: string }[] = [
 export function Drawer() {
   const session = useSession();
   const open = useReview((state) => state.drawer);
+  const isBelow = useReview((state) => state.crown === 'crown');
   return (
     <Card
       as="aside"
@@ -29,7 +30,7 @@ export function Drawer() {
       zIndex="10"
       right={{ base: '8px', md: '20px' }}
       left={{ base: open ? '8px' : 'auto', md: 'auto' }}
-      top={{ base: open ? '38dvh' : '64px', md: '76px' }}
+      top={{ base: open ? '38dvh' : '64px', md: isBelow ? '296px' : '76px' }}
       bottom={{ base: open ? '84px' : 'auto', md: open ? '190px' : 'auto' }}
       w={{ base: 'auto', md: '320px' }}
       display="flex"

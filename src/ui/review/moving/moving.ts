@@ -2,7 +2,7 @@ import { Vector3 } from 'three';
 import { NO_CUTS, planeAt } from '@/core/cut/cuts';
 import { boxCentre, isEmptyBox } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
-import { add, scale } from '@/core/math/vec3';
+import { add, scale, subtract } from '@/core/math/vec3';
 import type { CameraPose } from '@/core/view/camera';
 import type { Body } from '@/core/walk/body';
 import type { ReviewSession } from '../session';
@@ -76,6 +76,21 @@ export class Moving {
   async standBelow(): Promise<void> {
     const { stage } = this.session;
     if (stage) this.comeDown(await stage.walking.poseBelow());
+  }
+
+  /** Turns where one is to look towards a bearing: radians, from east towards north. */
+  lookTowards(bearing: number): void {
+    const { stage } = this.session;
+    if (!stage) return;
+    const { position, target, ...rest } = stage.rig.pose;
+    const away = subtract(target, position);
+    const level = Math.hypot(away[0], away[1]);
+    stage.rig.pose = {
+      ...rest,
+      position,
+      target: add(position, [Math.cos(bearing) * level, Math.sin(bearing) * level, away[2]]),
+    };
+    stage.rig.movedByHand();
   }
 
   fly(): void {

@@ -11,7 +11,7 @@ const YEAR_HEIGHT = 84;
 const LEFT = 22;
 
 const FILLS: Record<SunState, string> = {
-  sun: 'var(--chakra-colors-ochre)',
+  sun: 'var(--chakra-colors-sun)',
   shade: 'var(--chakra-colors-seam)',
   behind: 'url(#sun-behind)',
   night: 'var(--chakra-colors-felt)',
@@ -43,7 +43,7 @@ export function DayBar({ day }: { day: SunnyDay }) {
             <line y1={BAR} y2={BAR + 3} stroke="var(--chakra-colors-softInk)" />
             <text
               y={BAR + 12}
-              fontSize="9"
+              style={{ fontSize: 9 }}
               fill="var(--chakra-colors-softInk)"
               textAnchor={hour === 0 ? 'start' : hour === 24 ? 'end' : 'middle'}
             >
@@ -76,23 +76,18 @@ export function YearChart({ days, year }: { days: readonly SunnyDay[]; year: num
         {y.ticks(3).map((hours) => (
           <g key={hours} transform={`translate(0 ${y(hours)})`}>
             <line x1={LEFT} x2={WIDTH} stroke="var(--chakra-colors-seam)" />
-            <text x={LEFT - 4} dy="3" fontSize="9" textAnchor="end" fill="var(--chakra-colors-softInk)">
+            <text x={LEFT - 4} dy="3" style={{ fontSize: 9 }} textAnchor="end" fill="var(--chakra-colors-softInk)">
               {hours} h
             </text>
           </g>
         ))}
-        <path
-          d={shape ?? ''}
-          fill="var(--chakra-colors-ochre)"
-          fillOpacity="0.75"
-          stroke="var(--chakra-colors-ochre)"
-        />
+        <path d={shape ?? ''} fill="var(--chakra-colors-sun)" fillOpacity="0.75" stroke="var(--chakra-colors-sun)" />
         {months.map((month) => (
           <text
             key={month}
             x={x(month)}
             y={YEAR_HEIGHT + 12}
-            fontSize="9"
+            style={{ fontSize: 9 }}
             textAnchor="middle"
             fill="var(--chakra-colors-softInk)"
           >

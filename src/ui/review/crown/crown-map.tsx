@@ -1,0 +1,330 @@
+'use client';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import type { Vec3 } from '@/core/math/mat4';
+import { useReview, useSession } from '../session-context';
+import { extentOf, type Level } from './levels';
+import { roomsOf } from './rooms';
+import { frameFor, fromMap, onMap, type MapFrame } from './map-frame';
+
+interface CrownMapProps {
+  levels: readonly Level[];
+  at: number;
+  width: number;
+  height: number;
+  isRound: boolean;
+  /** A step through the ladder by keys. */
+  onStep: (by: 1 | -1) => void;
+}
+
+/** Pixels: length of the view's cone, and how near to its grip a press takes hold of it. */
+const CONE = 40;
+const GRIP_REACH = 18;
+const TAP_PIXELS = 6;
+/** Rooms that are narrower on the map go without their names, pixels. */
+const LEAST_LABEL = 34;
+/** Radians a key turns, metres a key moves the pin. */
+const KEY_TURN = Math.PI / 12;
+const KEY_METRES = 1;
+const KEY_LEAP = 5;
+
+/**
+ * The plan of a storey as a live map: where one is and looks, where the others are, what was said. A tap is to be there, a
+ * drag of the cone to look there.
+ */
+export function CrownMap({ levels, at, width, height, isRound, onStep }: CrownMapProps) {
+  const session = useSession();
+  const svg = useRef<SVGSVGElement>(null);
+  const extent = useMemo(() => extentOf(levels), [levels]);
+  const frame = useMemo(() => extent && frameFor(extent, width, height, isRound), [extent, width, height, isRound]);
+  const [pin, setPin] = useState<[number, number] | null>(null);
+  const hold = useRef<{ x: number; y: number; isTurning: boolean } | null>(null);
+  const level = levels[at];
+
+  const placeOf = (event: PointerEvent): [number, number] => {
+    const bounds = svg.current!.getBoundingClientRect();
+    return [event.clientX - bounds.left, event.clientY - bounds.top];
+  };
+  const eye = (): { at: [number, number]; bearing: number } | null => {
+    const pose = session.stage?.rig.pose;
+    if (!pose || !frame) return null;
+    const { position, target } = pose;
+    return {
+      at: clamped(onMap(frame, position[0], position[1]), width, height, isRound),
+      bearing: Math.atan2(target[1] - position[1], target[0] - position[0]),
+    };
+  };
+  const standAt = (x: number, y: number) => {
+    if (level) session.act(async () => void (await session.moving.standOn([x, y, level.floor])));
+  };
+  const turnTo = (px: number, py: number) => {
+    const from = eye();
+    if (from) session.moving.lookTowards(Math.atan2(from.at[1] - py, px - from.at[0]));
+  };
+
+  const press = (event: PointerEvent<SVGSVGElement>) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const [x, y] = placeOf(event);
+    const from = eye();
+    const grip = from && [from.at[0] + Math.cos(from.bearing) * CONE, from.at[1] - Math.sin(from.bearing) * CONE];
+    hold.current = { x, y, isTurning: grip !== null && Math.hypot(x - grip[0]!, y - grip[1]!) < GRIP_REACH };
+  };
+  const drag = (event: PointerEvent<SVGSVGElement>) => {
+    if (hold.current?.isTurning) turnTo(...placeOf(event));
+  };
+  const release = (event: PointerEvent<SVGSVGElement>) => {
+    const held = hold.current;
+    hold.current = null;
+    if (!held || held.isTurning || !frame) return;
+    const [x, y] = placeOf(event);
+    if (Math.hypot(x - held.x, y - held.y) < TAP_PIXELS) standAt(...fromMap(frame, x, y));
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const { middle } = frame ?? { middle: [0, 0] as [number, number] };
+    const [x, y] = pin ?? middle;
+    const far = event.shiftKey ? KEY_LEAP : KEY_METRES;
+    const turn = (by: number) => {
+      const from = eye();
+      if (from) session.moving.lookTowards(from.bearing + by);
+    };
+    const acts: Record<string, () => void> = {
+      ArrowLeft: () => setPin([x - far, y]),
+      ArrowRight: () => setPin([x + far, y]),
+      ArrowUp: () => setPin([x, y + far]),
+      ArrowDown: () => setPin([x, y - far]),
+      Enter: () => standAt(x, y),
+      ',': () => turn(KEY_TURN),
+      '.': () => turn(-KEY_TURN),
+      PageUp: () => onStep(1),
+      PageDown: () => onStep(-1),
+    };
+    const act = acts[event.key];
+    if (!act) return;
+    event.preventDefault();
+    event.stopPropagation();
+    act();
+  };
+
+  return (
+    <svg
+      ref={svg}
+      width={width}
+      height={height}
+      role="application"
+      tabIndex={0}
+      aria-label={`Plan of ${level?.name ?? 'the model'}. Arrow keys move the pin, Enter stands there, comma and full stop turn, Page Up and Page Down change the storey.`}
+      style={{ display: 'block', touchAction: 'none', cursor: 'pointer', borderRadius: isRound ? '50%' : 12 }}
+      onPointerDown={press}
+      onPointerMove={drag}
+      onPointerUp={release}
+      onPointerCancel={() => (hold.current = null)}
+      onKeyDown={onKey}
+      onBlur={() => setPin(null)}
+    >
+      <rect width={width} height={height} fill="var(--chakra-colors-felt)" />
+      {frame && level ? <Plan level={level} frame={frame} /> : null}
+      {frame && level && !isRound ? <Rooms level={level} frame={frame} /> : null}
+      {frame && level ? <Comments level={level} frame={frame} /> : null}
+      {frame ? <Others level={level} frame={frame} width={width} height={height} isRound={isRound} /> : null}
+      {frame ? <You eye={eye} /> : null}
+      {frame && pin ? <Pin at={onMap(frame, ...pin)} /> : null}
+    </svg>
+  );
+}
+
+function Plan({ level, frame }: { level: Level; frame: MapFrame }) {
+  const { scale, middle, centre } = frame;
+  const steps = 'var(--chakra-colors-softInk)';
+  return (
+    <g
+      transform={`translate(${centre[0]} ${centre[1]}) scale(${scale} ${-scale}) translate(${-middle[0]} ${-middle[1]})`}
+    >
+      {level.parts.map(({ modelId, plan, matrix }) => (
+        <g key={`${modelId}/${plan.floor}`} transform={`matrix(${matrix.join(' ')})`} fillRule="evenodd">
+          <path d={plan.ground} fill="var(--chakra-colors-card)" />
+          <path d={plan.steps} fill="none" stroke={steps} strokeWidth="0.8" vectorEffect="non-scaling-stroke" />
+          <path
+            d={plan.light}
+            fill="var(--chakra-colors-seam)"
+            stroke={steps}
+            strokeWidth="0.5"
+            vectorEffect="non-scaling-stroke"
+          />
+          <path d={plan.walls} fill="var(--chakra-colors-ink)" />
+        </g>
+      ))}
+    </g>
+  );
+}
+
+/** Names of rooms, as far as they fit. */
+function Rooms({ level, frame }: { level: Level; frame: MapFrame }) {
+  const session = useSession();
+  const loaded = useReview((state) => state.loaded);
+  // Read anew once a model has arrived.
+  const rooms = useMemo(() => (loaded > 0 ? roomsOf(session.stage) : []), [session, loaded]);
+  return (
+    <>
+      {rooms.map(({ name, at, width }) => {
+        if (!isOn(level, at) || width * frame.scale < LEAST_LABEL) return null;
+        const [x, y] = onMap(frame, at[0], at[1]);
+        const letters = Math.max(4, Math.floor((width * frame.scale) / 6.2));
+        return (
+          <text
+            key={`${name}/${at.join()}`}
+            x={x}
+            y={y}
+            textAnchor="middle"
+            style={{ fontSize: 12, fill: 'var(--chakra-colors-ink)', pointerEvents: 'none' }}
+            stroke="var(--chakra-colors-card)"
+            strokeWidth="3"
+            paintOrder="stroke"
+          >
+            {name.length > letters ? `${name.slice(0, letters - 1)}…` : name}
+            <title>{name}</title>
+          </text>
+        );
+      })}
+    </>
+  );
+}
+
+/** This person: moved with every frame, without the page being made anew. */
+function You({ eye }: { eye: () => { at: [number, number]; bearing: number } | null }) {
+  const session = useSession();
+  const group = useRef<SVGGElement>(null);
+  useEffect(() => {
+    const put = () => {
+      const here = eye();
+      if (!here || !group.current) return;
+      const degrees = (-here.bearing * 180) / Math.PI;
+      group.current.setAttribute('transform', `translate(${here.at[0]} ${here.at[1]}) rotate(${degrees})`);
+    };
+    put();
+    return session.onFrame(put);
+  }, [session, eye]);
+  const colour = session.meeting.isLead ? 'var(--chakra-colors-madder)' : 'var(--chakra-colors-indigo)';
+  return (
+    <g ref={group}>
+      <path d={cone(CONE)} fill={colour} fillOpacity="0.28" />
+      <circle
+        cx={CONE}
+        r="5"
+        fill="var(--chakra-colors-card)"
+        stroke={colour}
+        strokeWidth="2"
+        style={{ cursor: 'grab' }}
+      />
+      <circle r="6" fill={colour} stroke="var(--chakra-colors-card)" strokeWidth="2" />
+    </g>
+  );
+}
+
+interface OthersProps {
+  level: Level | undefined;
+  frame: MapFrame;
+  width: number;
+  height: number;
+  isRound: boolean;
+}
+
+function Others({ level, frame, width, height, isRound }: OthersProps) {
+  const eyes = useReview((state) => state.eyes);
+  const agreed = useReview((state) => state.agreed);
+  return (
+    <>
+      {Object.entries(eyes).map(([id, { at, towards }]) => {
+        const person = agreed?.participants.find((one) => one.id === id);
+        if (!person) return null;
+        const [x, y] = clamped(onMap(frame, at[0], at[1]), width, height, isRound);
+        const colour = `var(--chakra-colors-${id === agreed?.lead ? 'madder' : 'softInk'})`;
+        const isHere = isOn(level, at);
+        return (
+          <g
+            key={id}
+            data-testid="person-on-map"
+            transform={`translate(${x} ${y})`}
+            opacity={isHere ? 1 : 0.45}
+            style={{ transition: 'transform 120ms linear' }}
+          >
+            <title>{isHere ? person.name : `${person.name}, on another storey`}</title>
+            <path
+              d={cone(22)}
+              fill={colour}
+              fillOpacity="0.3"
+              transform={`rotate(${(-Math.atan2(towards[1], towards[0]) * 180) / Math.PI})`}
+            />
+            <circle r="8" fill={colour} stroke="var(--chakra-colors-card)" strokeWidth="1.5" />
+            <text
+              textAnchor="middle"
+              dy="3"
+              style={{ fontSize: 8, fontWeight: 700, fill: 'var(--chakra-colors-onStrong)', pointerEvents: 'none' }}
+            >
+              {person.name.trim().slice(0, 1).toLocaleUpperCase()}
+            </text>
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+function Comments({ level, frame }: { level: Level; frame: MapFrame }) {
+  const session = useSession();
+  const comments = useReview((state) => state.comments);
+  return (
+    <>
+      {comments.map((comment) => {
+        if (!comment.anchor || comment.replyTo || comment.status !== 'open' || !isOn(level, comment.anchor.point))
+          return null;
+        const [x, y] = onMap(frame, comment.anchor.point[0], comment.anchor.point[1]);
+        return (
+          <circle
+            key={comment.id}
+            cx={x}
+            cy={y}
+            r="5"
+            fill={comment.guest ? 'var(--chakra-colors-indigo)' : 'var(--chakra-colors-ochre)'}
+            stroke="var(--chakra-colors-card)"
+            strokeWidth="1.5"
+            onPointerDown={(event) => event.stopPropagation()}
+            onClick={() => session.showComment(comment)}
+          >
+            <title>{`Comment ${comment.number} by ${comment.author}`}</title>
+          </circle>
+        );
+      })}
+    </>
+  );
+}
+
+function Pin({ at: [x, y] }: { at: [number, number] }) {
+  return (
+    <g transform={`translate(${x} ${y})`} stroke="var(--chakra-colors-madder)" strokeWidth="2" fill="none">
+      <circle r="7" />
+      <path d="M-11 0h6M5 0h6M0 -11v6M0 5v6" />
+    </g>
+  );
+}
+
+/** Metres below a floor that still belong to it. */
+const UNDER_FLOOR = 0.5;
+
+function isOn(level: Level | undefined, [, , z]: Vec3): boolean {
+  return level !== undefined && z > level.floor - UNDER_FLOOR && z < level.top - UNDER_FLOOR;
+}
+
+/** What somebody sees, as a slice of 60 degrees to the right. */
+function cone(length: number): string {
+  const [x, y] = [length * Math.cos(Math.PI / 6), length * Math.sin(Math.PI / 6)];
+  return `M0 0L${x} ${-y}A${length} ${length} 0 0 1 ${x} ${y}z`;
+}
+
+/** Keeps what lies beside the map at its rim. */
+function clamped([x, y]: [number, number], width: number, height: number, isRound: boolean): [number, number] {
+  const RIM = 9;
+  const [cx, cy] = [width / 2, height / 2];
+  if (!isRound) return [Math.min(width - RIM, Math.max(RIM, x)), Math.min(height - RIM, Math.max(RIM, y))];
+  const far = Math.hypot(x - cx, y - cy);
+  const most = Math.min(cx, cy) - RIM;
+  return far <= most ? [x, y] : [cx + ((x - cx) / far) * most, cy + ((y - cy) / far) * most];
+}

@@ -1,0 +1,272 @@
+'use client';
+import { Box, Flex } from '@chakra-ui/react';
+import { Compass, Maximize2, Minimize2, X } from 'lucide-react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { clock } from '@/core/sun/calendar';
+import { Card, IconButton } from '../../controls';
+import { useReview, useSession } from '../session-context';
+import { CrownMap } from './crown-map';
+import { Ladder } from './ladder';
+import { levelAt, type Level } from './levels';
+import { useLevels } from './use-levels';
+
+const SunRing = lazy(() => import('./sun-ring').then((module) => ({ default: module.SunRing })));
+
+/** Pixels: the crown with its ring, and the map in it. */
+const SIZE = 208;
+const RING = 22;
+/** Metres below the eyes at which one looks which storey that is. */
+const EYES = 0.5;
+
+/** Where one is: the storey's plan as a live map, north, the sun's way, the ladder of storeys. Folds to a coin. */
+export function Crown() {
+  const session = useSession();
+  const shape = useReview((state) => state.crown);
+  const levels = useLevels();
+  const { at, setAt } = useLevelOfEyes(levels);
+  if (levels === null) return null;
+  const show = (crown: typeof shape) => session.store.setState({ crown });
+  const step = (by: 1 | -1) => setAt(Math.min(levels.length - 1, Math.max(0, at + by)));
+  if (shape === 'coin') return <Coin onOpen={() => show('crown')} />;
+  const map = { levels, at, onStep: step };
+  return shape === 'panel' ? (
+    <Panel {...map} onChoose={setAt} onFold={() => show('crown')} onClose={() => show('coin')} />
+  ) : (
+    <Round {...map} onChoose={setAt} onWiden={() => show('panel')} onFold={() => show('coin')} />
+  );
+}
+
+/** The storey that is shown: the one that the eyes are on, until another one is chosen. */
+function useLevelOfEyes(levels: Level[] | null) {
+  const session = useSession();
+  const [at, setAt] = useState(0);
+  const followed = useRef(-1);
+  useEffect(() => {
+    if (!levels || levels.length === 0) return;
+    const follow = () => {
+      const height = session.stage?.rig.pose.position[2];
+      if (height === undefined) return;
+      const { gait } = session.store.getState();
+      // From high above one looks at the whole: the plan stays what it was.
+      const highest = levels[levels.length - 1]!.floor + 4;
+      const own = gait || height < highest ? levelAt(levels, height - EYES) : followed.current;
+      if (own === followed.current || own < 0) return;
+      followed.current = own;
+      setAt(own);
+    };
+    follow();
+    return session.onFrame(follow);
+  }, [session, levels]);
+  return { at: Math.min(at, Math.max(0, (levels?.length ?? 1) - 1)), setAt };
+}
+
+function Coin({ onOpen }: { onOpen: () => void }) {
+  return (
+    <Card
+      position="absolute"
+      zIndex="10"
+      top={{ base: '64px', md: '76px' }}
+      left={{ base: '8px', md: 'auto' }}
+      right={{ md: '352px' }}
+      borderRadius="50%"
+    >
+      <IconButton label="Open the plan" w="50px" h="50px" onClick={onOpen}>
+        <Compass size={26} aria-hidden />
+      </IconButton>
+    </Card>
+  );
+}
+
+interface ShapeProps {
+  levels: Level[];
+  at: number;
+  onStep: (by: 1 | -1) => void;
+  onChoose: (at: number) => void;
+  onFold: () => void;
+}
+
+/** On a phone it takes the lower half of the screen. */
+function Round({ levels, at, onStep, onChoose, onWiden, onFold }: ShapeProps & { onWiden: () => void }) {
+  const isPhone = useIsPhone();
+  return isPhone ? (
+    <Half levels={levels} at={at} onStep={onStep} onChoose={onChoose} onFold={onFold} />
+  ) : (
+    <Flex
+      as="section"
+      aria-label="Plan"
+      data-covers
+      position="absolute"
+      zIndex="10"
+      top="76px"
+      right="20px"
+      gap="2"
+      align="start"
+    >
+      <Flex direction="column" gap="1" align="end">
+        <Flex gap="1">
+          <Card borderRadius="pill">
+            <IconButton label="Make the plan large" minW="34px" w="34px" h="34px" onClick={onWiden}>
+              <Maximize2 size={15} aria-hidden />
+            </IconButton>
+          </Card>
+          <Card borderRadius="pill">
+            <IconButton label="Fold the plan" minW="34px" w="34px" h="34px" onClick={onFold}>
+              <X size={15} aria-hidden />
+            </IconButton>
+          </Card>
+        </Flex>
+        <Ladder levels={levels} at={at} onChoose={onChoose} most={SIZE - 44} />
+      </Flex>
+      <Instrument levels={levels} at={at} onStep={onStep} />
+    </Flex>
+  );
+}
+
+/** The round map in its ring. */
+function Instrument({ levels, at, onStep }: Pick<ShapeProps, 'levels' | 'at' | 'onStep'>) {
+  const { site } = useReview((state) => state.site);
+  const light = useReview((state) => state.view.light);
+  const north = site?.north ?? 0;
+  const inner = SIZE - 2 * RING;
+  const [nx, ny] = [SIZE / 2 - Math.sin(north) * (SIZE / 2 - 11), SIZE / 2 - Math.cos(north) * (SIZE / 2 - 11)];
+  return (
+    <Box position="relative" w={`${SIZE}px`} h={`${SIZE}px`}>
+      <Card position="absolute" inset="0" borderRadius="50%" />
+      <Box
+        position="absolute"
+        left={`${RING}px`}
+        top={`${RING}px`}
+        borderRadius="50%"
+        boxShadow="0 0 0 1.5px var(--chakra-colors-ink)"
+      >
+        <CrownMap levels={levels} at={at} width={inner} height={inner} isRound onStep={onStep} />
+      </Box>
+      <svg
+        width={SIZE}
+        height={SIZE}
+        style={{ position: 'absolute', inset: 0, overflow: 'visible', pointerEvents: 'none' }}
+      >
+        <text
+          x={nx}
+          y={ny}
+          dy="4"
+          textAnchor="middle"
+          style={{ fontSize: 12, fontWeight: 700, fill: 'var(--chakra-colors-ink)' }}
+        >
+          N
+        </text>
+        {site ? (
+          <g style={{ pointerEvents: 'auto' }}>
+            <Suspense>
+              <SunRing site={site} size={SIZE} radius={SIZE / 2 - 11} />
+            </Suspense>
+          </g>
+        ) : null}
+        {light.at ? (
+          <text
+            x={SIZE / 2}
+            y={SIZE - 6}
+            textAnchor="middle"
+            style={{ fontSize: 10, fill: 'var(--chakra-colors-softInk)' }}
+          >
+            {`${dayText(light.at.date)} · ${clock(light.at.minutes)}`}
+          </text>
+        ) : null}
+      </svg>
+    </Box>
+  );
+}
+
+/** The plan over most of the picture. */
+function Panel({ levels, at, onStep, onChoose, onFold, onClose }: ShapeProps & { onClose: () => void }) {
+  const { box, width, height } = useSize();
+  return (
+    <Card
+      as="section"
+      aria-label="Plan"
+      data-covers
+      position="absolute"
+      zIndex="11"
+      top={{ base: '60px', md: '76px' }}
+      bottom={{ base: '84px', md: '180px' }}
+      left={{ base: '8px', md: '110px' }}
+      right={{ base: '8px', md: '20px' }}
+      display="flex"
+      overflow="hidden"
+    >
+      <Flex direction="column" gap="2" p="2" align="center">
+        <IconButton label="Make the plan small" onClick={onFold}>
+          <Minimize2 size={18} aria-hidden />
+        </IconButton>
+        <IconButton label="Fold the plan" onClick={onClose}>
+          <X size={18} aria-hidden />
+        </IconButton>
+        <Ladder levels={levels} at={at} onChoose={onChoose} most={Math.max(120, height - 120)} />
+      </Flex>
+      <Box ref={box} flex="1" minW="0" h="full">
+        <CrownMap levels={levels} at={at} width={width} height={height} isRound={false} onStep={onStep} />
+      </Box>
+    </Card>
+  );
+}
+
+/** The plan on the lower half of a phone. */
+function Half({ levels, at, onStep, onChoose, onFold }: ShapeProps) {
+  const { box, width, height } = useSize();
+  return (
+    <Card
+      as="section"
+      aria-label="Plan"
+      data-covers
+      position="absolute"
+      zIndex="11"
+      left="8px"
+      right="8px"
+      bottom="84px"
+      h="44dvh"
+      display="flex"
+      overflow="hidden"
+    >
+      <Flex direction="column" gap="2" p="2" align="center">
+        <IconButton label="Fold the plan" onClick={onFold}>
+          <X size={20} aria-hidden />
+        </IconButton>
+        <Ladder levels={levels} at={at} onChoose={onChoose} most={Math.max(100, height - 60)} />
+      </Flex>
+      <Box ref={box} flex="1" minW="0" h="full">
+        <CrownMap levels={levels} at={at} width={width} height={height} isRound={false} onStep={onStep} />
+      </Box>
+    </Card>
+  );
+}
+
+/** The size of an element, kept up to date. */
+function useSize() {
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 300, height: 200 });
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
+    });
+    observer.observe(box.current!);
+    return () => observer.disconnect();
+  }, []);
+  return { box, ...size };
+}
+
+const PHONE = '(max-width: 767px)';
+
+function useIsPhone(): boolean {
+  const [isPhone, setPhone] = useState(() => matchMedia(PHONE).matches);
+  useEffect(() => {
+    const query = matchMedia(PHONE);
+    const follow = () => setPhone(query.matches);
+    query.addEventListener('change', follow);
+    return () => query.removeEventListener('change', follow);
+  }, []);
+  return isPhone;
+}
+
+function dayText(date: string): string {
+  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+}

@@ -1,0 +1,35 @@
+/** How the plan lies on the screen: project metres to pixels, y upwards in the one and downwards in the other. */
+export interface MapFrame {
+  /** Pixels a metre. */
+  scale: number;
+  /** Middle of the map, project coordinates, and where it is on the screen. */
+  middle: [number, number];
+  centre: [number, number];
+}
+
+/** Of the room there is, what the plan fills. */
+const FILLED = 0.9;
+
+/**
+ * Lays an extent into a rectangle, or into the circle within it.
+ *
+ * @param extent west, south, east, north
+ */
+export function frameFor(
+  [x0, y0, x1, y1]: readonly [number, number, number, number],
+  width: number,
+  height: number,
+  isRound: boolean,
+): MapFrame {
+  const [w, h] = [Math.max(x1 - x0, 1), Math.max(y1 - y0, 1)];
+  const scale = isRound ? Math.min(width, height) / Math.hypot(w, h) : Math.min(width / w, height / h);
+  return { scale: scale * FILLED, middle: [(x0 + x1) / 2, (y0 + y1) / 2], centre: [width / 2, height / 2] };
+}
+
+export function onMap({ scale, middle, centre }: MapFrame, x: number, y: number): [number, number] {
+  return [centre[0] + (x - middle[0]) * scale, centre[1] - (y - middle[1]) * scale];
+}
+
+export function fromMap({ scale, middle, centre }: MapFrame, px: number, py: number): [number, number] {
+  return [middle[0] + (px - centre[0]) / scale, middle[1] - (py - centre[1]) / scale];
+}
