@@ -309,6 +309,8 @@ export const viewpoints = pgTable(
     /** A view, of whatever version stored it. @see readView */
     state: jsonb('state').$type<unknown>().notNull(),
     picture: bytes('picture'),
+    /** When the picture was last taken. */
+    pictureAt: instant('picture_at').notNull().defaultNow(),
     authorName: text('author_name').notNull(),
     /** Whose it is while it is not shared; empty of those that came with a file. */
     authorId: text('author_id').notNull().default(''),

@@ -14,7 +14,14 @@ import { enterByCode, participantFor, runningMeeting, startMeeting } from './rev
 import { meetingMinutes } from './review/minutes';
 import { Problem } from './problems';
 import { addMember, createProject, listProjects, readProject } from './projects/projects';
-import { listViewpoints, moveViewpoint, saveViewpoint, setViewpointDeleted } from './review/viewpoints';
+import {
+  changeViewpoint,
+  duplicateViewpoint,
+  listViewpoints,
+  moveViewpoint,
+  saveViewpoint,
+  setViewpointDeleted,
+} from './review/viewpoints';
 
 const view = {
   ...INITIAL_VIEW,
@@ -143,6 +150,35 @@ describe('viewpoints', () => {
     await setViewpointDeleted(lead, project, b, false);
     expect(await order()).toBe('dbca');
     expect(await status(saveViewpoint(stranger, project, 'x', view, null))).toBe(404);
+  });
+
+  it('are their author’s own until they are shared, and keep their places meanwhile', async () => {
+    const names = async (who: typeof lead) => (await listViewpoints(who, project)).map((card) => card.name);
+    const before = await names(designer);
+    const draft = await saveViewpoint(lead, project, 'draft', view, null, null, { isShared: false });
+    expect(await names(lead)).toEqual([...before, 'draft']);
+    expect(await names(designer)).toEqual(before);
+    expect(await status(changeViewpoint(designer, project, draft, { name: 'mine' }))).toBe(404);
+    await moveViewpoint(lead, project, draft, 1);
+    // Somebody who does not see it moves the others about it.
+    const last = (await listViewpoints(designer, project)).at(-1)!;
+    await moveViewpoint(designer, project, last.id, 0);
+    expect((await names(lead)).indexOf('draft')).toBe(1);
+    await changeViewpoint(lead, project, draft, { isShared: true });
+    expect((await names(designer)).indexOf('draft')).toBe(1);
+    await setViewpointDeleted(lead, project, draft, true);
+  });
+
+  it('are duplicated with all that is known of them, right behind themselves', async () => {
+    const details = { question: 'Too low?', minutes: 12, group: 'Roof', parts: ['camera' as const] };
+    const id = await saveViewpoint(lead, project, 'roof', view, null, null, details);
+    await moveViewpoint(lead, project, id, 0);
+    const copy = await duplicateViewpoint(designer, project, id);
+    const [first, second] = await listViewpoints(lead, project);
+    expect([first!.id, second!.id]).toEqual([id, copy]);
+    expect(second).toMatchObject({ ...details, name: 'roof, copy' });
+    for (const one of [id, copy]) await setViewpointDeleted(lead, project, one, true);
+    expect(await status(duplicateViewpoint(lead, project, id))).toBe(404);
   });
 });
 

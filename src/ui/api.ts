@@ -43,6 +43,7 @@ export const api = {
   post: <T>(path: string, body: unknown, key?: string) => call<T>('POST', path, body, key),
   /** Asks for a file that is made of what is sent. */
   file: async (path: string, body: unknown) => (await send('POST', path, body)).blob(),
+  picture: async (path: string) => (await send('GET', path)).blob(),
   delete: <T>(path: string) => call<T>('DELETE', path),
   put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),
   patch: <T>(path: string, body: unknown) => call<T>('PATCH', path, body),

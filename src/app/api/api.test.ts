@@ -191,7 +191,16 @@ describe('what is sent wrong', () => {
       expect(await refused(say, { text: 'x', picture })).toMatch(/^400 The picture is not a JPEG/);
     expect(await refused(say, { text: 'x', replyTo: NONE })).toMatch(/^404/);
     expect(await refused(makeLink, { right: 'everything', label: 'x' })).toMatch(/^400/);
-    expect(await refused(changeViewpoint, { name: 'a', index: 1 }, { viewpoint: ids.viewpoint! })).toMatch(/^400/);
+    for (const wrong of [
+      {},
+      { index: -1 },
+      { parts: [] },
+      { parts: ['mist'] },
+      { minutes: 0 },
+      { picture: 'x' },
+      { mist: 1 },
+    ])
+      expect(await refused(changeViewpoint, wrong, { viewpoint: ids.viewpoint! })).toMatch(/^400/);
     expect(await refused(saveViewpoint, { name: 'a', state: { ...VIEW, extra: 1 } })).toMatch(/^400/);
     expect(await refused(drawSheet, { ...SHEET, scale: 0 })).toMatch(/^400 .*scale/);
     const [wall] = SHEET.drawing.elements;

@@ -23,6 +23,7 @@ ALTER TABLE "links" ADD COLUMN "viewpoint_id" uuid;--> statement-breakpoint
 ALTER TABLE "links" ADD COLUMN "sent_to" text;--> statement-breakpoint
 ALTER TABLE "links" ADD COLUMN "warned_at" timestamp with time zone;--> statement-breakpoint
 ALTER TABLE "projects" ADD COLUMN "site" jsonb;--> statement-breakpoint
+ALTER TABLE "viewpoints" ADD COLUMN "picture_at" timestamp with time zone DEFAULT now() NOT NULL;--> statement-breakpoint
 ALTER TABLE "viewpoints" ADD COLUMN "author_id" text DEFAULT '' NOT NULL;--> statement-breakpoint
 ALTER TABLE "viewpoints" ADD COLUMN "is_shared" boolean DEFAULT true NOT NULL;--> statement-breakpoint
 ALTER TABLE "viewpoints" ADD COLUMN "group" text DEFAULT '' NOT NULL;--> statement-breakpoint

@@ -125,6 +125,8 @@ describe('publishing through the real queue and a process of its own', () => {
     expect((await readdir(storagePath(revisionKey(first.contentId!)))).sort()).toEqual([
       'elements.json',
       'elements.json.br',
+      'plans.json',
+      'plans.json.br',
       'preview.png',
       'report.json',
       'tiles',

@@ -35,7 +35,9 @@ export async function addFileCameras(actor: Actor, revisionId: string): Promise<
     if (names.has(called)) continue;
     names.add(called);
     const camera = { position: placePoint(placement, position), target: placePoint(placement, target), fov };
-    await saveViewpoint(actor, projectId, called, { ...INITIAL_VIEW, camera }, null);
+    await saveViewpoint(actor, projectId, called, { ...INITIAL_VIEW, camera }, null, null, {
+      group: `From ${model!.name}`.slice(0, 60),
+    });
     added++;
   }
   if (added === 0) throw new Problem(409, 'All cameras of this file are in the running order already.');

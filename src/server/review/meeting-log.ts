@@ -10,6 +10,7 @@ import {
 } from '@/core/meeting/meeting';
 import { readEvent } from '@/core/meeting/read-event';
 import { readView } from '@/core/view/view-state';
+import { changeOf, readParts } from '@/core/project/viewpoint-card';
 import { db, type Transaction } from '@/db/database';
 import { meetingEvents, meetings, viewpoints } from '@/db/schema';
 import { tellMeeting, tellProject } from '../broadcast';
@@ -143,9 +144,13 @@ export async function eventOf(projectId: string, sent: SentEvent): Promise<Meeti
   if (sent.type !== 'view-changed') return sent;
   if ('change' in sent) return { type: 'view-changed', change: sent.change, viewpoint: null };
   const [row] = await db()
-    .select({ id: viewpoints.id, state: viewpoints.state })
+    .select({ id: viewpoints.id, state: viewpoints.state, parts: viewpoints.parts })
     .from(viewpoints)
     .where(and(eq(viewpoints.id, sent.viewpoint), eq(viewpoints.projectId, projectId)));
   if (!row) throw notFound('The viewpoint');
-  return { type: 'view-changed', change: readView(row.state), viewpoint: row.id };
+  return {
+    type: 'view-changed',
+    change: changeOf({ state: readView(row.state), parts: readParts(row.parts) }),
+    viewpoint: row.id,
+  };
 }

@@ -1,6 +1,6 @@
-import { and, asc, eq, isNull, max, sql } from 'drizzle-orm';
+import { and, asc, eq, isNull, max, or, sql, type SQL } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
-import type { ViewpointCard } from '@/core/project/viewpoint-card';
+import { readParts, type ViewpointCard, type ViewpointDetails } from '@/core/project/viewpoint-card';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { viewpoints } from '@/db/schema';
@@ -8,20 +8,42 @@ import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { notFound } from '../problems';
 
-/** The running order: all viewpoints of a project that are not deleted, in order. */
+/** The running order: all viewpoints of a project that are not deleted and that this person may see, in order. */
 export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {
   await authorise(actor, projectId, 'project.read');
+  const { picture: _, ...columns } = cardColumns;
   const rows = await db()
     .select({
-      id: viewpoints.id,
-      name: viewpoints.name,
-      state: viewpoints.state,
+      ...columns,
       hasPicture: sql<boolean>`${viewpoints.picture} is not null`, // the bytes stay where they are
     })
     .from(viewpoints)
-    .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt)))
+    .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt), seenBy(actor)))
     .orderBy(asc(viewpoints.position), asc(viewpoints.id));
-  return rows.map((row) => ({ ...row, state: readView(row.state) }));
+  return rows.map(({ pictureAt, ...row }) => ({
+    ...row,
+    state: readView(row.state),
+    parts: readParts(row.parts),
+    pictured: pictureAt.toISOString(),
+  }));
+}
+
+const cardColumns = {
+  id: viewpoints.id,
+  name: viewpoints.name,
+  state: viewpoints.state,
+  picture: viewpoints.picture,
+  group: viewpoints.group,
+  isShared: viewpoints.isShared,
+  question: viewpoints.question,
+  minutes: viewpoints.minutes,
+  parts: viewpoints.parts,
+  pictureAt: viewpoints.pictureAt,
+};
+
+/** What is not shared is its author's own. */
+function seenBy(actor: Actor): SQL | undefined {
+  return or(eq(viewpoints.isShared, true), eq(viewpoints.authorId, actor.id));
 }
 
 /**
@@ -36,6 +58,7 @@ export async function saveViewpoint(
   state: ViewState,
   picture: Buffer | null,
   requestKey: string | null = null,
+  details: Partial<Omit<ViewpointDetails, 'name'>> = {},
 ): Promise<string> {
   await authorise(actor, projectId, 'viewpoint.edit');
   const [last] = await db()
@@ -46,7 +69,18 @@ export async function saveViewpoint(
   const position = (last?.position ?? 0) + 1;
   const [made] = await db()
     .insert(viewpoints)
-    .values({ id, projectId, name, state, picture, position, authorName: actor.name, requestKey })
+    .values({
+      id,
+      projectId,
+      name,
+      state,
+      picture,
+      position,
+      authorName: actor.name,
+      authorId: actor.id,
+      requestKey,
+      ...details,
+    })
     .onConflictDoNothing({ target: [viewpoints.projectId, viewpoints.requestKey] })
     .returning({ id: viewpoints.id });
   if (made) await tellProject(projectId, 'viewpoints-changed');
@@ -61,8 +95,38 @@ async function madeBefore(projectId: string, requestKey: string): Promise<string
   return row!.id;
 }
 
-export async function renameViewpoint(actor: Actor, projectId: string, id: string, name: string): Promise<void> {
-  await change(actor, projectId, id, { name });
+/** Adds the same viewpoint once more, right behind it. Returns the id of the copy. */
+export async function duplicateViewpoint(
+  actor: Actor,
+  projectId: string,
+  id: string,
+  requestKey: string | null = null,
+): Promise<string> {
+  await authorise(actor, projectId, 'viewpoint.edit');
+  const [row] = await db()
+    .select()
+    .from(viewpoints)
+    .where(
+      and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt), seenBy(actor)),
+    );
+  if (!row) throw notFound('The viewpoint');
+  const { group, isShared, question, minutes, parts } = row;
+  const details = { group, isShared, question, minutes, parts: readParts(parts) };
+  const name = `${row.name.slice(0, 113)}, copy`;
+  const copy = await saveViewpoint(actor, projectId, name, readView(row.state), row.picture, requestKey, details);
+  const cards = await listViewpoints(actor, projectId);
+  await moveViewpoint(actor, projectId, copy, cards.findIndex((card) => card.id === id) + 1);
+  return copy;
+}
+
+/** Changes what is known of a viewpoint, or what it shows. Whoever does not share it stays the only one who sees it. */
+export async function changeViewpoint(
+  actor: Actor,
+  projectId: string,
+  id: string,
+  change: Partial<ViewpointDetails> & { state?: ViewState; picture?: Buffer },
+): Promise<void> {
+  await set(actor, projectId, id, { ...change, ...(change.picture && { pictureAt: new Date() }) });
 }
 
 /** Deleting keeps the viewpoint, so that it can be brought back and minutes stay whole. */
@@ -72,23 +136,26 @@ export async function setViewpointDeleted(
   id: string,
   deleted: boolean,
 ): Promise<void> {
-  await change(actor, projectId, id, { deletedAt: deleted ? new Date() : null });
+  await set(actor, projectId, id, { deletedAt: deleted ? new Date() : null });
 }
 
-/** Moves a card so that it stands at `index` (from 0) of the running order. */
+/** Moves a card so that it stands at `index` (from 0) of the running order as this person sees it. */
 export async function moveViewpoint(actor: Actor, projectId: string, id: string, index: number): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
   await db().transaction(async (tx) => {
     const rows = await tx
-      .select({ id: viewpoints.id })
+      .select({ id: viewpoints.id, isSeen: sql<boolean>`${seenBy(actor)}` })
       .from(viewpoints)
       .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt)))
       .orderBy(asc(viewpoints.position), asc(viewpoints.id))
       .for('update');
-    const others = rows.filter((row) => row.id !== id);
-    if (others.length === rows.length) throw notFound('The viewpoint');
-    others.splice(Math.min(index, others.length), 0, { id });
-    for (const [position, row] of others.entries())
+    const seen = rows.filter((row) => row.isSeen);
+    const others = seen.filter((row) => row.id !== id);
+    if (others.length === seen.length) throw notFound('The viewpoint');
+    others.splice(Math.min(index, others.length), 0, { id, isSeen: true });
+    // What this person does not see keeps its place.
+    const order = rows.map((row) => (row.isSeen ? others.shift()! : row));
+    for (const [position, row] of order.entries())
       await tx
         .update(viewpoints)
         .set({ position: position + 1 })
@@ -97,17 +164,17 @@ export async function moveViewpoint(actor: Actor, projectId: string, id: string,
   await tellProject(projectId, 'viewpoints-changed');
 }
 
-async function change(
+async function set(
   actor: Actor,
   projectId: string,
   id: string,
-  set: Partial<typeof viewpoints.$inferInsert>,
+  values: Partial<typeof viewpoints.$inferInsert>,
 ): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
   const changed = await db()
     .update(viewpoints)
-    .set(set)
-    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)))
+    .set({ ...values, ...(values.isShared === false && { authorId: actor.id }) })
+    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId), seenBy(actor)))
     .returning({ id: viewpoints.id });
   if (changed.length === 0) throw notFound('The viewpoint');
   await tellProject(projectId, 'viewpoints-changed');
@@ -118,7 +185,7 @@ export async function viewpointPicture(actor: Actor, projectId: string, id: stri
   const [row] = await db()
     .select({ picture: viewpoints.picture })
     .from(viewpoints)
-    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId)));
+    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId), seenBy(actor)));
   if (!row?.picture) throw notFound('The picture');
   return row.picture;
 }

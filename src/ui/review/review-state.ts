@@ -12,6 +12,7 @@ import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import type { Hindrance } from '@/core/walk/walk';
 import type { StageHit } from '@/stage/stage';
 import type { Gait } from '@/stage/walking/walking';
+import type { UndoneChange } from './records/records';
 import type { ToolName } from './tools/registry';
 import { messageOf } from '../api';
 
@@ -37,6 +38,8 @@ export interface ReviewStart {
   viewpoints: ViewpointCard[];
   comments: Comment[];
   meeting: RunningMeeting | null;
+  /** The viewpoint that was asked for. */
+  first: string | null;
   /** A comment to fly to at once. */
   focus: string | null;
   /** An older revision that was asked for in the place of its model's newest. */
@@ -103,25 +106,28 @@ export interface ReviewState {
   pointers: Record<string, Pointer>;
   /** From where others in the meeting look, by participant. */
   eyes: Record<string, Eyes>;
-  /** The card that was deleted last and can come back. */
-  deleted: ViewpointCard | null;
+  /** What was done to a viewpoint last and can be taken back. */
+  undone: UndoneChange | null;
+  /** When the viewpoint that shows was opened, in milliseconds of the page's clock; null of a free view. */
+  viewpointSince: number | null;
   trouble: string | null;
 }
 
 export type ReviewStore = StoreApi<ReviewState>;
 
 export function createReviewStore(start: ReviewStart): ReviewStore {
+  const first = start.viewpoints.find(({ id }) => id === start.first) ?? start.viewpoints[0];
   return createStore<ReviewState>(() => ({
     models: start.models,
     options: start.options,
     loaded: 0,
     loading: start.models.length > 0,
-    view: start.viewpoints[0] ? { ...INITIAL_VIEW, camera: start.viewpoints[0].state.camera } : INITIAL_VIEW,
+    view: first ? { ...INITIAL_VIEW, camera: first.state.camera } : INITIAL_VIEW,
     approach: 'jump',
     undoable: 0,
     redoable: 0,
     viewpoints: start.viewpoints,
-    viewpoint: start.viewpoints[0]?.id ?? null,
+    viewpoint: first?.id ?? null,
     comments: start.comments,
     tool: 'move',
     gait: null,
@@ -143,7 +149,8 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     ended: false,
     pointers: {},
     eyes: {},
-    deleted: null,
+    undone: null,
+    viewpointSince: null,
     trouble: null,
   }));
 }

@@ -19,6 +19,7 @@ import { oneAtATime } from '../one-at-a-time';
 import { MeetingLine } from './meeting/meeting-line';
 import { followSun } from './light/follow-sun';
 import { Moving } from './moving/moving';
+import { Playing } from './records/playing';
 import { Records } from './records/records';
 import {
   createReviewStore,
@@ -44,6 +45,7 @@ export class ReviewSession {
   readonly meeting: MeetingLine;
   readonly records: Records;
   readonly moving: Moving;
+  readonly playing: Playing;
   stage: Stage | null = null;
   private readonly facts: RuleFacts;
   private readonly frameListeners = new Set<() => void>();
@@ -57,6 +59,7 @@ export class ReviewSession {
     this.view = new ViewController(this.store, this.meeting);
     this.records = new Records(this.store, this.base, this.view);
     this.moving = new Moving(this);
+    this.playing = new Playing(this);
     this.facts = new RuleFacts((revision, set, name) =>
       api.get<FactRows[]>(`/api/revisions/${revision}/facts?${new URLSearchParams({ set, name })}`),
     );
@@ -169,6 +172,11 @@ export class ReviewSession {
     this.store.setState({ site: await api.get<ProjectSite>(`${this.base}/site`) });
   }
 
+  /** The address under which others find this Review. @param query with what it opens */
+  addressOf(query: Record<string, string>): string {
+    return `${location.origin}/projects/${this.start.project.id}/review?${new URLSearchParams(query)}`;
+  }
+
   dismissTrouble(): void {
     this.store.setState({ trouble: null });
   }
@@ -214,7 +222,9 @@ export class ReviewSession {
     const whole = this.start.viewpoints.length === 0 ? stage.wholePose() : null;
     if (whole) this.view.follow({ camera: whole }, 'jump', null);
     const focus = this.state.comments.find((comment) => comment.id === this.start.focus);
+    const first = this.state.viewpoints.find(({ id }) => id === this.start.first);
     if (focus) this.showComment(focus);
+    else if (first && !this.meeting.isFollower) this.view.openViewpoint(first);
     else this.meeting.showAgreed('jump');
   }
 

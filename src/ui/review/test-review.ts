@@ -29,7 +29,18 @@ export const ducts: Where = [
 ];
 
 export function card(id: string, camera = CAMERA) {
-  return { id, name: id, state: { ...VIEW, camera }, hasPicture: false };
+  return {
+    id,
+    name: id,
+    state: { ...VIEW, camera },
+    hasPicture: false,
+    group: '',
+    isShared: true,
+    question: '',
+    minutes: null,
+    parts: null,
+    pictured: '2026-01-01T00:00:00Z',
+  };
 }
 
 const START: ReviewStart = {
@@ -43,6 +54,7 @@ const START: ReviewStart = {
   viewpoints: [card('a'), card('b', AWAY), card('c')],
   comments: [],
   meeting: null,
+  first: null,
   focus: null,
   older: null,
 };

@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, Input } from '@chakra-ui/react';
+import { Box, Flex, Input, Menu, Portal } from '@chakra-ui/react';
 import {
   closestCenter,
   DndContext,
@@ -16,42 +16,67 @@ import {
   useSortable,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { GripVertical, Pencil, Trash2 } from 'lucide-react';
-import { useState, type FormEvent } from 'react';
+import { GripVertical, MoreHorizontal } from 'lucide-react';
+import { lazy, memo, Suspense, useState, type FormEvent } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { IconButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { CardList, ViewpointCard } from './viewpoint-card';
+import { CardList, GroupMark, ViewpointCard } from './viewpoint-card';
 
-/** The cards for those who may arrange them: by mouse, touch or keyboard. */
-export function ArrangedCards() {
+const Details = lazy(() => import('./viewpoint-details').then((module) => ({ default: module.ViewpointDetails })));
+
+/** The cards for those who may arrange them: by mouse, touch or keyboard, within groups and between them. */
+export function ArrangedCards({ viewpoints }: { viewpoints: Viewpoint[] }) {
   const session = useSession();
-  const viewpoints = useReview((state) => state.viewpoints);
+  const all = useReview((state) => state.viewpoints);
   const current = useReview((state) => state.viewpoint);
+  const [detailed, setDetailed] = useState<string | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
-    void session.records.changeViewpoint(String(active.id), {
-      index: viewpoints.findIndex((viewpoint) => viewpoint.id === over.id),
-    });
+    const index = all.findIndex((viewpoint) => viewpoint.id === over.id);
+    const card = all.find((viewpoint) => viewpoint.id === active.id);
+    if (index < 0 || !card) return;
+    const { group } = all[index]!;
+    void session.records.changeViewpoint(card.id, { index, ...(group !== card.group && { group }) });
   };
+  const shown = detailed === null ? undefined : all.find(({ id }) => id === detailed);
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="running-order">
       <SortableContext items={viewpoints} strategy={horizontalListSortingStrategy}>
         <CardList>
           {viewpoints.map((viewpoint, i) => (
-            <ArrangedCard key={viewpoint.id} viewpoint={viewpoint} number={i + 1} current={viewpoint.id === current} />
+            <GroupMark key={viewpoint.id} group={viewpoint.group} before={viewpoints[i - 1]?.group}>
+              <ArrangedCard
+                viewpoint={viewpoint}
+                number={all.indexOf(viewpoint) + 1}
+                current={viewpoint.id === current}
+                onDetails={setDetailed}
+              />
+            </GroupMark>
           ))}
         </CardList>
       </SortableContext>
+      {shown ? (
+        <Suspense>
+          <Details key={shown.id} viewpoint={shown} onClose={() => setDetailed(null)} />
+        </Suspense>
+      ) : null}
     </DndContext>
   );
 }
 
-function ArrangedCard({ viewpoint, number, current }: { viewpoint: Viewpoint; number: number; current: boolean }) {
+interface ArrangedCardProps {
+  viewpoint: Viewpoint;
+  number: number;
+  current: boolean;
+  onDetails: (id: string) => void;
+}
+
+const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, onDetails }: ArrangedCardProps) {
   const session = useSession();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: viewpoint.id });
   const [renaming, setRenaming] = useState(false);
@@ -61,7 +86,7 @@ function ArrangedCard({ viewpoint, number, current }: { viewpoint: Viewpoint; nu
     setRenaming(false);
     if (name && name !== viewpoint.name) void session.records.changeViewpoint(viewpoint.id, { name });
   };
-  const { name } = viewpoint;
+  const { id, name, isShared } = viewpoint;
   return (
     <ViewpointCard
       ref={setNodeRef}
@@ -77,7 +102,7 @@ function ArrangedCard({ viewpoint, number, current }: { viewpoint: Viewpoint; nu
               name="name"
               size="sm"
               autoFocus
-              defaultValue={viewpoint.name}
+              defaultValue={name}
               maxLength={120}
               aria-label="New name"
               bg="card"
@@ -99,19 +124,44 @@ function ArrangedCard({ viewpoint, number, current }: { viewpoint: Viewpoint; nu
         <IconButton label={`Move ${name}`} {...SMALL} {...attributes} {...listeners}>
           <GripVertical size={14} aria-hidden />
         </IconButton>
-        <IconButton label={`Rename ${name}`} {...SMALL} onClick={() => setRenaming(true)}>
-          <Pencil size={14} aria-hidden />
-        </IconButton>
-        <IconButton
-          label={`Delete ${name}`}
-          {...SMALL}
-          onClick={() => void session.records.changeViewpoint(viewpoint.id, { deleted: true })}
+        <Menu.Root
+          lazyMount
+          onSelect={({ value }) => {
+            const { records } = session;
+            const acts: Record<string, () => unknown> = {
+              rename: () => setRenaming(true),
+              update: () => records.updateViewpoint(id),
+              duplicate: () => records.duplicateViewpoint(id),
+              details: () => onDetails(id),
+              share: () => records.changeViewpoint(id, { isShared: !isShared }),
+              link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
+              delete: () => records.changeViewpoint(id, { deleted: true }),
+            };
+            void acts[value]?.();
+          }}
         >
-          <Trash2 size={14} aria-hidden />
-        </IconButton>
+          <Menu.Trigger asChild>
+            <IconButton label={`Acts on ${name}`} {...SMALL}>
+              <MoreHorizontal size={15} aria-hidden />
+            </IconButton>
+          </Menu.Trigger>
+          <Portal>
+            <Menu.Positioner>
+              <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
+                <Menu.Item value="rename">Rename</Menu.Item>
+                <Menu.Item value="update">Show what is seen now</Menu.Item>
+                <Menu.Item value="duplicate">Duplicate</Menu.Item>
+                <Menu.Item value="details">Question, time, group, parts …</Menu.Item>
+                <Menu.Item value="share">{isShared ? 'Keep for me only' : 'Share with all'}</Menu.Item>
+                <Menu.Item value="link">Copy a link to it</Menu.Item>
+                <Menu.Item value="delete">Delete</Menu.Item>
+              </Menu.Content>
+            </Menu.Positioner>
+          </Portal>
+        </Menu.Root>
       </Flex>
     </ViewpointCard>
   );
-}
+});
 
 const SMALL = { minW: '28px', w: '28px', h: '28px' };

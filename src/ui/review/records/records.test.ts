@@ -48,9 +48,9 @@ describe('viewpoints', () => {
   it('are remembered when deleted, so that they can come back', async () => {
     answers[`GET ${viewpoints}`] = [card('a')];
     await records.changeViewpoint('b', { deleted: true });
-    expect(review.state().deleted?.id).toBe('b');
-    await records.changeViewpoint('b', { deleted: false });
-    expect(review.state().deleted).toBeNull();
+    expect(review.state().undone?.id).toBe('b');
+    await records.undo();
+    expect(review.state().undone).toBeNull();
     expect(sent.filter(({ method }) => method === 'PATCH').map(({ body }) => body)).toEqual([
       { deleted: true },
       { deleted: false },
@@ -62,6 +62,34 @@ describe('viewpoints', () => {
     await records.changeViewpoint('a', { name: 'New' });
     expect(review.state().trouble).toBe('Your access does not allow this.');
     expect(review.state().viewpoints[0]!.name).toBe('a');
+  });
+});
+
+describe('what was done to a viewpoint', () => {
+  it('is taken back: name, question, group and place', async () => {
+    answers[`GET ${viewpoints}`] = [card('a'), card('b'), card('c')];
+    await records.changeViewpoint('b', { question: 'Too low?', minutes: 5 });
+    await records.undo();
+    await records.changeViewpoint('c', { index: 0, group: 'Roof' });
+    await records.undo();
+    expect(sent.filter(({ method }) => method === 'PATCH').map(({ body }) => body)).toEqual([
+      { question: 'Too low?', minutes: 5 },
+      { question: '', minutes: null },
+      { index: 0, group: 'Roof' },
+      { index: 2, group: '' },
+    ]);
+  });
+
+  it('is taken back of what it shows too', async () => {
+    const before = review.state().viewpoints[1]!.state;
+    answers[`GET ${viewpoints}`] = [card('a'), card('b'), card('c')];
+    await records.updateViewpoint('b');
+    expect(sent.find(({ method }) => method === 'PATCH')!.body).toEqual({
+      state: review.view.current(),
+      picture: 'picture 480 plain',
+    });
+    await records.undo();
+    expect(sent.filter(({ method }) => method === 'PATCH')[1]!.body).toEqual({ state: before });
   });
 });
 

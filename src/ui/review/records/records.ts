@@ -1,16 +1,32 @@
 import { v4 as uuidv4 } from 'uuid';
 import type { Comment } from '@/core/project/comment';
-import type { ViewpointCard } from '@/core/project/viewpoint-card';
+import type { ViewpointCard, ViewpointDetails } from '@/core/project/viewpoint-card';
+import type { ViewState } from '@/core/view/view-state';
 import type { StageHit } from '@/stage/stage';
-import { api } from '../../api';
+import { api, asDataUrl } from '../../api';
 import { oneAtATime } from '../../one-at-a-time';
 import { guarded, type ReviewStore } from '../review-state';
 import type { ViewController } from '../view/view-controller';
 
 const CARD_WIDTH = 480;
 const COMMENT_WIDTH = 800;
+const DETAILS = ['name', 'group', 'isShared', 'question', 'minutes', 'parts'] as const;
 
-export type ViewpointChange = { name: string } | { index: number } | { deleted: boolean };
+/** What is changed of a viewpoint. @see ViewpointPatch */
+export type ViewpointChange = Partial<ViewpointDetails> & {
+  index?: number;
+  deleted?: boolean;
+  state?: ViewState;
+  picture?: string;
+};
+
+/** A change that can be taken back. */
+export interface UndoneChange {
+  id: string;
+  /** What was done, as a sentence. */
+  text: string;
+  back: ViewpointChange;
+}
 
 /** What the project keeps of a Review: the running order and the comments. */
 export class Records {
@@ -28,28 +44,76 @@ export class Records {
     private readonly view: ViewController,
   ) {}
 
-  async saveViewpoint(name: string): Promise<boolean> {
+  async saveViewpoint(name: string, isShared = true): Promise<boolean> {
     return guarded(this.store, async () => {
       const picture = await this.view.picture(CARD_WIDTH);
       const { id } = await api.post<{ id: string }>(`${this.base}/viewpoints`, {
         name,
         state: this.view.current(),
         picture,
+        ...(isShared ? {} : { isShared }),
       });
       await this.reloadViewpoints();
       this.store.setState({ viewpoint: id });
     });
   }
 
+  /** Changes a viewpoint; what was can be brought back. */
   async changeViewpoint(id: string, change: ViewpointChange): Promise<void> {
     await guarded(this.store, async () => {
       const { viewpoints } = this.store.getState();
-      const card = viewpoints.find((viewpoint) => viewpoint.id === id) ?? null;
-      if ('index' in change) this.store.setState({ viewpoints: moved(viewpoints, id, change.index) });
+      const at = viewpoints.findIndex((viewpoint) => viewpoint.id === id);
+      const card = viewpoints[at];
+      if (change.index !== undefined) this.store.setState({ viewpoints: moved(viewpoints, id, change) });
+      const undone = card && (await this.undoOf(card, at, change));
       await api.patch(`${this.base}/viewpoints/${id}`, change);
-      if ('deleted' in change) this.store.setState({ deleted: change.deleted ? card : null });
+      this.store.setState({ undone: undone ?? null });
       await this.reloadViewpoints();
     });
+  }
+
+  /** Lets a viewpoint show what is seen now. */
+  async updateViewpoint(id: string): Promise<void> {
+    await guarded(this.store, async () => {
+      const picture = await this.view.picture(CARD_WIDTH);
+      await this.changeViewpoint(id, { state: this.view.current(), picture });
+      this.store.setState({ viewpoint: id });
+    });
+  }
+
+  async duplicateViewpoint(id: string): Promise<void> {
+    await guarded(this.store, async () => {
+      const { id: copy } = await api.post<{ id: string }>(`${this.base}/viewpoints/${id}`, {}, uuidv4());
+      await this.reloadViewpoints();
+      this.store.setState({
+        undone: { id: copy, text: 'The viewpoint was duplicated.', back: { deleted: true } },
+      });
+    });
+  }
+
+  /** Takes back what was done last. */
+  async undo(): Promise<void> {
+    const { undone } = this.store.getState();
+    if (!undone) return;
+    await guarded(this.store, async () => {
+      await api.patch(`${this.base}/viewpoints/${undone.id}`, undone.back);
+      this.store.setState({ undone: null });
+      await this.reloadViewpoints();
+    });
+  }
+
+  private async undoOf(card: ViewpointCard, at: number, change: ViewpointChange): Promise<UndoneChange> {
+    const { id, name, hasPicture } = card;
+    if (change.deleted) return { id, text: `“${name}” was deleted.`, back: { deleted: false } };
+    const back: ViewpointChange = {};
+    if (change.index !== undefined) back.index = at;
+    for (const key of DETAILS) if (change[key] !== undefined) Object.assign(back, { [key]: card[key] });
+    if (change.state) {
+      back.state = card.state;
+      if (hasPicture) back.picture = await asDataUrl(await api.picture(`${this.base}/viewpoints/${id}/picture`));
+    }
+    const what = change.state ? 'shows another view now' : change.index !== undefined ? 'was moved' : 'was changed';
+    return { id, text: `“${name}” ${what}.`, back };
   }
 
   /**
@@ -81,9 +145,10 @@ export class Records {
   }
 }
 
-/** The running order with one card at another place (from 0). */
-function moved(cards: ViewpointCard[], id: string, index: number): ViewpointCard[] {
-  const card = cards.find((viewpoint) => viewpoint.id === id);
+/** The running order with one card at another place (from 0), maybe in another group. */
+function moved(cards: ViewpointCard[], id: string, { index = 0, group }: ViewpointChange): ViewpointCard[] {
+  const found = cards.find((viewpoint) => viewpoint.id === id);
+  const card = found && { ...found, group: group ?? found.group };
   const others = cards.filter((viewpoint) => viewpoint.id !== id);
   if (card) others.splice(index, 0, card);
   return others;

@@ -1,11 +1,14 @@
 'use client';
-import { Box, Button, Flex, Input, Text } from '@chakra-ui/react';
-import { Plus } from 'lucide-react';
-import { lazy, Suspense, useState } from 'react';
-import { Card, FieldError, PrimaryButton, QuietButton } from '../../controls';
-import { useCheckedForm } from '../../forms/use-checked-form';
+import { Box, Flex, Input, Text } from '@chakra-ui/react';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
+import { Card } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { CardList, ViewpointCard } from './viewpoint-card';
+import { SmallSelect } from '../tools/small-select';
+import { OrderHead } from './order-head';
+import { SaveCard } from './save-card';
+import { UndoNote } from './undo-note';
+import { CardList, GroupMark, ViewpointCard } from './viewpoint-card';
 
 /** Cards that can be moved, renamed and deleted; guests do not load that. */
 const ArrangedCards = lazy(() => import('./arranged-cards').then((module) => ({ default: module.ArrangedCards })));
@@ -15,11 +18,26 @@ export function RunningOrder() {
   const session = useSession();
   const viewpoints = useReview((state) => state.viewpoints);
   const current = useReview((state) => state.viewpoint);
-  const deleted = useReview((state) => state.deleted);
   const drawer = useReview((state) => state.drawer);
-  const at = viewpoints.findIndex((viewpoint) => viewpoint.id === current);
+  const [isFinding, setFinding] = useState(false);
+  const [search, setSearch] = useState('');
+  const [group, setGroup] = useState<string | null>(null);
+  const groups = useMemo(() => [...new Set(viewpoints.map((one) => one.group))], [viewpoints]);
+  const shown = useMemo(() => {
+    const words = search.trim().toLocaleLowerCase();
+    return viewpoints.filter(
+      (one) =>
+        (group === null || one.group === group) &&
+        (!words || `${one.name} ${one.question} ${one.group}`.toLocaleLowerCase().includes(words)),
+    );
+  }, [viewpoints, search, group]);
   const { arrange } = session.start.rights;
   if (viewpoints.length === 0 && !arrange) return null;
+  const find = () => {
+    setFinding(!isFinding);
+    setSearch('');
+    setGroup(null);
+  };
   return (
     <Card
       as="section"
@@ -34,156 +52,71 @@ export function RunningOrder() {
       display={{ base: drawer ? 'none' : 'flex', md: 'flex' }}
       overflow="hidden"
     >
-      <Flex
-        direction={{ base: 'row', md: 'column' }}
-        justify="space-between"
-        p={{ base: '2', md: '4' }}
-        w={{ md: '190px' }}
-        flexShrink="0"
-        gap="2"
-        align={{ base: 'center', md: 'stretch' }}
-      >
-        <Box display={{ base: 'none', md: 'block' }}>
-          <Text fontSize="sm" color="softInk">
-            {viewpoints.length === 0
-              ? 'Running order'
-              : at < 0
-                ? `${viewpoints.length} viewpoints`
-                : `${at + 1} of ${viewpoints.length}`}
-          </Text>
-          <Text fontWeight="bold" lineHeight="1.25" lineClamp={2}>
-            {viewpoints[at]?.name ?? (viewpoints.length === 0 ? 'Save the first view' : 'Free view')}
-          </Text>
-        </Box>
-        <Flex gap="2">
-          <QuietButton disabled={viewpoints.length === 0 || at === 0} onClick={() => session.view.stepViewpoint(-1)}>
-            Back
-          </QuietButton>
-          <QuietButton
-            bg="ink"
-            color="wool"
-            _hover={{ bg: 'softInk' }}
-            disabled={viewpoints.length === 0 || at === viewpoints.length - 1}
-            onClick={() => session.view.stepViewpoint(1)}
-          >
-            Next
-          </QuietButton>
-        </Flex>
-      </Flex>
-      <Flex flex="1" overflowX="auto" gap="3" py={{ base: '2', md: '3' }} pr="3" align="stretch">
-        {arrange ? (
-          <Suspense>
-            <ArrangedCards />
-          </Suspense>
-        ) : (
-          <CardList>
-            {viewpoints.map((viewpoint, i) => (
-              <ViewpointCard
-                key={viewpoint.id}
-                viewpoint={viewpoint}
-                number={i + 1}
-                current={viewpoint.id === current}
+      <OrderHead isFinding={isFinding} onFind={find} />
+      {isFinding ? (
+        <Flex direction="column" gap="2" py="3" w="170px" flexShrink="0" justify="center">
+          <Input
+            autoFocus
+            size="sm"
+            minH="40px"
+            borderColor="seam"
+            aria-label="Words in viewpoints"
+            placeholder="Name, question, group"
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+            onKeyDown={(event) => event.key === 'Escape' && find()}
+          />
+          {groups.length > 1 ? (
+            <Flex>
+              <SmallSelect
+                label="Group"
+                value={group ?? '*'}
+                options={[['*', 'All groups'], ...groups.map((one) => [one, one || 'In no group'] as const)]}
+                onChange={(one) => setGroup(one === '*' ? null : one)}
               />
-            ))}
-          </CardList>
-        )}
-        {arrange ? <SaveCard /> : null}
-      </Flex>
-      {deleted ? (
-        <Flex
-          position="absolute"
-          right="12px"
-          bottom="12px"
-          bg="ink"
-          color="wool"
-          borderRadius="pill"
-          pl="4"
-          align="center"
-          gap="1"
-          role="status"
-        >
-          <Text fontSize="sm">“{deleted.name}” was deleted.</Text>
-          <Button
-            variant="ghost"
-            color="wool"
-            fontWeight="bold"
-            _hover={{ bg: 'softInk' }}
-            onClick={() => void session.records.changeViewpoint(deleted.id, { deleted: false })}
-          >
-            Undo
-          </Button>
-          <Button
-            variant="ghost"
-            color="wool"
-            aria-label="Close"
-            _hover={{ bg: 'softInk' }}
-            onClick={() => session.store.setState({ deleted: null })}
-          >
-            ×
-          </Button>
+            </Flex>
+          ) : null}
         </Flex>
       ) : null}
+      <Box
+        flex="1"
+        overflowX="auto"
+        overflowY="hidden"
+        p={{ base: '2', md: '3' }}
+        pl={{ base: '0', md: '2' }}
+        tabIndex={0}
+        role="group"
+        aria-label="Viewpoint cards"
+      >
+        <Flex gap="3" h="full">
+          {shown.length === 0 && viewpoints.length > 0 ? (
+            <Text color="softInk" alignSelf="center">
+              No viewpoint is called so.
+            </Text>
+          ) : arrange ? (
+            <Suspense fallback={<PlainCards viewpoints={shown} current={current} />}>
+              <ArrangedCards viewpoints={shown} />
+            </Suspense>
+          ) : (
+            <PlainCards viewpoints={shown} current={current} />
+          )}
+          {arrange && !isFinding ? <SaveCard /> : null}
+        </Flex>
+      </Box>
+      <UndoNote />
     </Card>
   );
 }
 
-function SaveCard() {
-  const session = useSession();
-  const [open, setOpen] = useState(false);
-  const { form, formProps, field, isSubmitting } = useCheckedForm<{ name: string }>(
-    async () => (await import('@/core/forms/name-schema')).nameSchema,
-    {},
-    async ({ name }) => {
-      if (!(await session.records.saveViewpoint(name.trim()))) return;
-      form.reset();
-      setOpen(false);
-    },
-  );
-  const { error, ...name } = field('name');
+function PlainCards({ viewpoints, current }: { viewpoints: Viewpoint[]; current: string | null }) {
+  const all = useReview((state) => state.viewpoints);
   return (
-    <Flex
-      w={{ base: '130px', md: '160px' }}
-      flexShrink="0"
-      borderWidth="2px"
-      borderStyle="dashed"
-      borderColor="seam"
-      borderRadius="12px"
-      align="center"
-      justify="center"
-      p="2"
-    >
-      {open ? (
-        <form {...formProps}>
-          <Input
-            autoFocus
-            aria-label="Name of the viewpoint"
-            aria-invalid={error ? true : undefined}
-            placeholder="Name"
-            size="sm"
-            maxLength={120}
-            bg="wool"
-            mb="1"
-            {...name}
-            onKeyDown={(event) => event.key === 'Escape' && setOpen(false)}
-          />
-          <FieldError error={error} />
-          <PrimaryButton type="submit" size="sm" minH="36px" w="full" mt="1" loading={isSubmitting}>
-            Save
-          </PrimaryButton>
-        </form>
-      ) : (
-        <Button
-          variant="ghost"
-          h="full"
-          w="full"
-          flexDirection={{ base: 'row', md: 'column' }}
-          color="softInk"
-          onClick={() => setOpen(true)}
-        >
-          <Plus size={20} aria-hidden />
-          Save this view
-        </Button>
-      )}
-    </Flex>
+    <CardList>
+      {viewpoints.map((viewpoint, i) => (
+        <GroupMark key={viewpoint.id} group={viewpoint.group} before={viewpoints[i - 1]?.group}>
+          <ViewpointCard viewpoint={viewpoint} number={all.indexOf(viewpoint) + 1} current={viewpoint.id === current} />
+        </GroupMark>
+      ))}
+    </CardList>
   );
 }

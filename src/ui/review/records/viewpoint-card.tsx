@@ -1,6 +1,7 @@
 'use client';
-import { Box, Button, Image, Text, type BoxProps } from '@chakra-ui/react';
-import type { ReactNode, Ref } from 'react';
+import { Box, Button, Flex, Image, Text, type BoxProps } from '@chakra-ui/react';
+import { Lock } from 'lucide-react';
+import { Fragment, type ReactNode, type Ref } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { useSession } from '../session-context';
 
@@ -10,6 +11,30 @@ export function CardList({ children }: { children: ReactNode }) {
     <Box as="ol" display="flex" listStyleType="none" gap="3" aria-label="Viewpoints">
       {children}
     </Box>
+  );
+}
+
+/** Where another group begins, its name stands upright before its first card. */
+export function GroupMark({ group, before, children }: { group: string; before?: string; children: ReactNode }) {
+  return (
+    <Fragment>
+      {group && group !== before ? (
+        <Flex as="li" aria-label={`Group ${group}`} align="center" justify="center" w="22px" flexShrink="0">
+          <Text
+            fontSize="xs"
+            fontWeight="bold"
+            color="softInk"
+            maxH="full"
+            truncate
+            title={group}
+            css={{ writingMode: 'vertical-rl', transform: 'rotate(180deg)' }}
+          >
+            {group}
+          </Text>
+        </Flex>
+      ) : null}
+      {children}
+    </Fragment>
   );
 }
 
@@ -27,6 +52,7 @@ interface ViewpointCardProps extends BoxProps {
 /** A card of the running order: picture and name, one press from the view itself. */
 export function ViewpointCard({ viewpoint, number, current, children, ...box }: ViewpointCardProps) {
   const session = useSession();
+  const { id, name, hasPicture, pictured, isShared, question, minutes } = viewpoint;
   return (
     <Box
       as="li"
@@ -38,14 +64,21 @@ export function ViewpointCard({ viewpoint, number, current, children, ...box }: 
       borderWidth="2px"
       borderColor={current ? 'madder' : 'seam'}
       bg="felt"
-      css={{ '& .tools': { opacity: 0 }, '&:hover .tools, &:focus-within .tools': { opacity: 1 } }}
+      css={{
+        // Cards beside the picture cost nothing until they come into it.
+        contentVisibility: 'auto',
+        containIntrinsicSize: '160px 120px',
+        '& .tools': { opacity: 0 },
+        '&:hover .tools, &:focus-within .tools': { opacity: 1 },
+      }}
       {...(box as object)}
     >
       <Button
         variant="plain"
         onClick={() => session.view.openViewpoint(viewpoint)}
-        aria-label={`Viewpoint ${number}: ${viewpoint.name}`}
+        aria-label={`Viewpoint ${number}: ${name}`}
         aria-current={current ? 'step' : undefined}
+        title={question || undefined}
         w="full"
         h="full"
         p="0"
@@ -58,9 +91,9 @@ export function ViewpointCard({ viewpoint, number, current, children, ...box }: 
       >
         {/* It gives way where a scroll bar needs room. */}
         <Box display={{ base: 'none', md: 'block' }} flex="1" minH="0" bg="seam">
-          {viewpoint.hasPicture ? (
+          {hasPicture ? (
             <Image
-              src={`/api/projects/${session.start.project.id}/viewpoints/${viewpoint.id}/picture`}
+              src={`/api/projects/${session.start.project.id}/viewpoints/${id}/picture?${Date.parse(pictured)}`}
               alt=""
               loading="lazy"
               decoding="async"
@@ -71,9 +104,18 @@ export function ViewpointCard({ viewpoint, number, current, children, ...box }: 
             />
           ) : null}
         </Box>
-        <Text px="2.5" py={{ base: '2.5', md: '1' }} fontSize="sm" fontWeight="bold" color="ink" truncate>
-          {viewpoint.name}
-        </Text>
+        <Flex px="2.5" py={{ base: '2.5', md: '1' }} align="center" gap="1.5" minW="0">
+          {isShared ? null : <Lock size={12} aria-label="Only for you" />}
+          <Text fontSize="sm" fontWeight="bold" color="ink" truncate flex="1">
+            {name}
+          </Text>
+          {question || minutes ? (
+            <Text fontSize="xs" color="softInk" flexShrink="0">
+              {question ? '?' : ''}
+              {minutes ? ` ${minutes} min` : ''}
+            </Text>
+          ) : null}
+        </Flex>
       </Button>
       {children}
     </Box>

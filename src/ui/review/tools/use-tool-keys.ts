@@ -22,6 +22,9 @@ export function useToolKeys(session: ReviewSession): void {
       if (event.altKey) return;
       if (key === '?') session.store.setState({ help: !session.store.getState().help });
       if (key === 'w') session.view.showWhole();
+      // Also what the small hand-helds of speakers send.
+      if (key === 'pagedown') session.view.stepViewpoint(1);
+      if (key === 'pageup') session.view.stepViewpoint(-1);
       if (key === 'b') session.moving.step(-1);
       if (key === 'n') session.moving.step(1);
       const tool = toolsFor(session.start.rights).find((one) => one.key === key);

@@ -1,7 +1,7 @@
 import { setOf, withElements, withoutElements, type ElementSet, type Where } from '@/core/elements/element-set';
 import type { Vec3 } from '@/core/math/mat4';
 import type { SentEvent } from '@/core/meeting/meeting';
-import type { ViewpointCard } from '@/core/project/viewpoint-card';
+import { changeOf, type ViewpointCard } from '@/core/project/viewpoint-card';
 import type { CameraPose } from '@/core/view/camera';
 import type { Spread } from '@/core/view/spread';
 import { isSelectionOnly, mergeView, type ViewChange, type ViewState } from '@/core/view/view-state';
@@ -73,8 +73,9 @@ export class ViewController {
   }
 
   openViewpoint(viewpoint: ViewpointCard): void {
-    this.history.remember(this.state.view, viewpoint.state);
-    this.put(viewpoint.state, 'fly', viewpoint.id);
+    const change = changeOf(viewpoint);
+    this.history.remember(this.state.view, change);
+    this.put(change, 'fly', viewpoint.id);
     this.watcher.changed({ type: 'view-changed', viewpoint: viewpoint.id });
   }
 
@@ -198,6 +199,14 @@ export class ViewController {
 
   private put(change: ViewChange, approach: Approach, viewpoint: string | null): void {
     const { undoable, redoable } = this.history;
-    this.store.setState({ view: mergeView(this.state.view, change), approach, viewpoint, undoable, redoable });
+    const { view, viewpoint: before, viewpointSince } = this.state;
+    this.store.setState({
+      view: mergeView(view, change),
+      approach,
+      viewpoint,
+      viewpointSince: viewpoint === before ? viewpointSince : viewpoint === null ? null : Date.now(),
+      undoable,
+      redoable,
+    });
   }
 }

@@ -17,10 +17,10 @@ export default async function ReviewPage({
   searchParams,
 }: {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ comment?: string; revision?: string }>;
+  searchParams: Promise<{ comment?: string; revision?: string; viewpoint?: string }>;
 }) {
   const { id } = await params;
-  const { comment, revision } = await searchParams;
+  const { comment, revision, viewpoint } = await searchParams;
   const older = revision && UUID.test(revision) ? revision : null;
   const actor = await pageActor();
   const role = await orNotFound(authorise(actor, id, 'project.read'));
@@ -55,6 +55,7 @@ export default async function ReviewPage({
         viewpoints,
         comments,
         meeting,
+        first: viewpoint ?? null,
         focus: comment ?? null,
         older,
       }}

@@ -6,16 +6,18 @@ import { receivePicture } from '@/server/review/pictures';
 import { listViewpoints, saveViewpoint } from '@/server/review/viewpoints';
 import { answering, readBody, requestKey } from '../../../answering';
 
-const schema = Joi.object<{ name: string; state: ViewState; picture?: string }>({
+const schema = Joi.object<{ name: string; state: ViewState; picture?: string; isShared?: boolean; group?: string }>({
   name: typedText(120, 'the name'),
   state: viewStateSchema.required(),
   picture: Joi.string().max(3_000_000),
+  isShared: Joi.boolean(),
+  group: Joi.string().trim().max(60).allow('').label('the group'),
 });
 
 export const GET = answering(({ actor, params }) => listViewpoints(actor, params.id!));
 
 export const POST = answering(async ({ request, actor, params }) => {
-  const { name, state, picture } = await readBody(request, schema);
+  const { name, state, picture, ...details } = await readBody(request, schema);
   return {
     id: await saveViewpoint(
       actor,
@@ -24,6 +26,7 @@ export const POST = answering(async ({ request, actor, params }) => {
       readView(state),
       picture === undefined ? null : await receivePicture(picture),
       requestKey(request, actor),
+      details,
     ),
   };
 });

@@ -1,17 +1,23 @@
-import Joi from 'joi';
-import { typedText } from '@/core/forms/typed-text-schema';
-import { moveViewpoint, renameViewpoint, setViewpointDeleted } from '@/server/review/viewpoints';
-import { answering, readBody } from '../../../../answering';
-
-const schema = Joi.object<{ name?: string; index?: number; deleted?: boolean }>({
-  name: typedText(120, 'the name').optional(),
-  index: Joi.number().integer().min(0).max(10_000),
-  deleted: Joi.boolean(),
-}).xor('name', 'index', 'deleted');
+import { viewpointPatchSchema } from '@/core/project/viewpoint-schema';
+import { readView } from '@/core/view/view-state';
+import { receivePicture } from '@/server/review/pictures';
+import { changeViewpoint, duplicateViewpoint, moveViewpoint, setViewpointDeleted } from '@/server/review/viewpoints';
+import { answering, readBody, requestKey } from '../../../../answering';
 
 export const PATCH = answering(async ({ request, actor, params }) => {
-  const { name, index, deleted } = await readBody(request, schema);
-  if (name !== undefined) await renameViewpoint(actor, params.id!, params.viewpoint!, name);
-  else if (index !== undefined) await moveViewpoint(actor, params.id!, params.viewpoint!, index);
-  else await setViewpointDeleted(actor, params.id!, params.viewpoint!, deleted!);
+  const { index, deleted, state, picture, ...details } = await readBody(request, viewpointPatchSchema);
+  const [project, id] = [params.id!, params.viewpoint!];
+  if (deleted !== undefined) await setViewpointDeleted(actor, project, id, deleted);
+  if (state !== undefined || Object.keys(details).length > 0)
+    await changeViewpoint(actor, project, id, {
+      ...details,
+      ...(state && { state: readView(state) }),
+      ...(picture !== undefined && { picture: await receivePicture(picture) }),
+    });
+  if (index !== undefined) await moveViewpoint(actor, project, id, index);
 });
+
+/** Makes a copy right behind it. */
+export const POST = answering(async ({ request, actor, params }) => ({
+  id: await duplicateViewpoint(actor, params.id!, params.viewpoint!, requestKey(request, actor)),
+}));

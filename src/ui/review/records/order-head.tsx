@@ -1,0 +1,148 @@
+'use client';
+import { Box, Checkbox, Flex, Popover, Portal, Stack, Text } from '@chakra-ui/react';
+import { Pause, Play, Search } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { useStore } from 'zustand';
+import { IconButton, PrimaryButton, QuietButton } from '../../controls';
+import { useReview, useSession } from '../session-context';
+import { SmallSelect } from '../tools/small-select';
+import { PLAY_SECONDS } from './playing';
+
+const TELL_MS = 10_000;
+
+/** What shows, what is to be decided and how much time is left; one card back and forth; play and find. */
+export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: () => void }) {
+  const session = useSession();
+  const viewpoints = useReview((state) => state.viewpoints);
+  const current = useReview((state) => state.viewpoint);
+  const at = viewpoints.findIndex((viewpoint) => viewpoint.id === current);
+  const card = viewpoints[at];
+  const count = viewpoints.length;
+  return (
+    <Flex
+      direction={{ base: 'row', md: 'column' }}
+      justify="space-between"
+      p={{ base: '2', md: '3' }}
+      w={{ md: '214px' }}
+      flexShrink="0"
+      gap="1"
+      align={{ base: 'center', md: 'stretch' }}
+    >
+      <Box display={{ base: 'none', md: 'block' }} minH="0" overflow="hidden">
+        <Text fontSize="sm" color="softInk" truncate>
+          {count === 0 ? 'Running order' : at < 0 ? `${count} viewpoints` : `${at + 1} of ${count}`}
+          {card?.minutes && session.start.rights.arrange ? <TimeLeft minutes={card.minutes} /> : null}
+        </Text>
+        <Text fontWeight="bold" lineHeight="1.25" lineClamp={2} title={card?.question || card?.name}>
+          {card?.question || card?.name || (count === 0 ? 'Save the first view' : 'Free view')}
+        </Text>
+      </Box>
+      <Flex gap="1" align="center">
+        <QuietButton px="3" disabled={count === 0 || at === 0} onClick={() => session.view.stepViewpoint(-1)}>
+          Back
+        </QuietButton>
+        <QuietButton
+          px="3"
+          bg="ink"
+          color="wool"
+          _hover={{ bg: 'softInk' }}
+          disabled={count === 0 || at === count - 1}
+          onClick={() => session.view.stepViewpoint(1)}
+        >
+          Next
+        </QuietButton>
+        <Flex display={{ base: 'none', md: 'flex' }}>
+          <PlayButton disabled={count === 0} />
+          <IconButton label="Find a viewpoint" minW="36px" w="36px" aria-pressed={isFinding} onClick={onFind}>
+            <Search size={17} aria-hidden />
+          </IconButton>
+        </Flex>
+      </Flex>
+    </Flex>
+  );
+}
+
+/** Of the time that the viewpoint was given, for whoever leads. */
+function TimeLeft({ minutes }: { minutes: number }) {
+  const since = useReview((state) => state.viewpointSince);
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), TELL_MS);
+    return () => clearInterval(timer);
+  }, []);
+  const left = minutes - Math.max(0, now - (since ?? now)) / 60_000;
+  return (
+    <Box
+      as="span"
+      color={left < 0 ? 'madder' : left < 1 ? 'ochre' : 'softInk'}
+      fontWeight={left < 1 ? 'bold' : 'normal'}
+    >
+      {left < 0 ? ` · ${Math.ceil(-left)} min over` : ` · ${Math.ceil(left)} min left`}
+    </Box>
+  );
+}
+
+function PlayButton({ disabled }: { disabled: boolean }) {
+  const { playing } = useSession();
+  const play = useStore(playing.store);
+  if (play.isOn)
+    return (
+      <IconButton label="Stop playing" minW="36px" w="36px" onClick={() => playing.stop()}>
+        <Pause size={17} aria-hidden />
+      </IconButton>
+    );
+  return (
+    <Popover.Root positioning={{ placement: 'top-start' }}>
+      <Popover.Trigger asChild>
+        <IconButton label="Play by itself" minW="36px" w="36px" disabled={disabled}>
+          <Play size={17} aria-hidden />
+        </IconButton>
+      </Popover.Trigger>
+      <Portal>
+        <Popover.Positioner>
+          <Popover.Content bg="card" borderRadius="card" borderWidth="1px" borderColor="seam" w="270px">
+            <Popover.Body>
+              <Stack gap="3">
+                <SmallSelect
+                  label="How long each viewpoint shows"
+                  value={String(play.seconds)}
+                  options={PLAY_SECONDS.map((seconds) => [String(seconds), `${seconds} seconds each`] as const)}
+                  onChange={(seconds) => playing.store.setState({ seconds: Number(seconds) })}
+                />
+                <Choice
+                  label="Wait where there is a question"
+                  checked={play.waitsAtQuestions}
+                  onChange={(waitsAtQuestions) => playing.store.setState({ waitsAtQuestions })}
+                />
+                <Choice
+                  label="Again and again, for a lobby"
+                  checked={play.isEndless}
+                  onChange={(isEndless) => playing.store.setState({ isEndless })}
+                />
+                <Popover.CloseTrigger asChild>
+                  <PrimaryButton onClick={() => playing.start()}>Play</PrimaryButton>
+                </Popover.CloseTrigger>
+              </Stack>
+            </Popover.Body>
+          </Popover.Content>
+        </Popover.Positioner>
+      </Portal>
+    </Popover.Root>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+}
+
+function Choice({ label, checked, onChange }: ChoiceProps) {
+  return (
+    <Checkbox.Root checked={checked} onCheckedChange={(now) => onChange(now.checked === true)} minH="32px">
+      <Checkbox.HiddenInput />
+      <Checkbox.Control />
+      <Checkbox.Label fontSize="sm">{label}</Checkbox.Label>
+    </Checkbox.Root>
+  );
+}
