@@ -146,12 +146,12 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
     architecture: await loadScene(join(folder, 'library.ifc')),
     services: await loadScene(join(folder, 'services.ifc')),
   };
-  for (const { name, view, of } of DEMO_VIEWS) {
+  for (const { name, view, of, ...details } of DEMO_VIEWS) {
     const { position, target, fov } = view.camera;
     const scene = joinedScene(of.map((model) => scenes[model]));
     const pieces = clippedPieces(scene.pieces, view.cuts ?? INITIAL_VIEW.cuts);
     const picture = await renderPreview(pieces, scene.surfaces, { eye: position, target, fov }, 480, 300);
-    await saveViewpoint(ines, projectId, name, { ...INITIAL_VIEW, ...view }, picture);
+    await saveViewpoint(ines, projectId, name, { ...INITIAL_VIEW, ...view }, picture, null, details);
   }
 }
 

@@ -6,6 +6,9 @@ import type { ViewChange } from '@/core/view/view-state';
 interface DemoView {
   name: string;
   view: ViewChange & { camera: CameraPose };
+  group?: string;
+  question?: string;
+  minutes?: number;
   /** The models that are in its picture. */
   of: readonly ('architecture' | 'services')[];
 }
@@ -59,31 +62,61 @@ const PLANT_MEASURES: Measure[] = [
 export const DEMO_VIEWS: readonly DemoView[] = [
   {
     name: 'Arriving',
+    group: 'Walk',
+    minutes: 5,
     view: { camera: { position: [15, -22, 3.2], target: [24, 8, 3], fov: 50 } },
     of: ['architecture'],
   },
   {
     name: 'From above',
+    group: 'Walk',
     view: { camera: { position: [66, -34, 40], target: [24, 16, 1], fov: 40 } },
     of: ['architecture'],
   },
   {
     name: 'The court',
+    group: 'Walk',
+    question: 'Does the hall feel open from the court?',
+    minutes: 10,
     view: { camera: { position: [13.2, 15.2, 1.7], target: [30, 20.5, 3.4], fov: 62 } },
     of: ['architecture'],
   },
   {
     name: 'Hall roof',
+    group: 'Hall',
+    question: 'Folded or vaulted?',
+    minutes: 15,
     view: { camera: { position: [6, 6, 19], target: [38, 19, 4], fov: 45 } },
     of: ['architecture'],
   },
   {
     name: 'Reading hall',
+    group: 'Hall',
     view: { camera: { position: [31.2, 11, 1.65], target: [44, 22, 1.6], fov: 65 } },
     of: ['architecture'],
   },
   {
+    name: 'Hall, December afternoon',
+    group: 'Hall',
+    question: 'Is there enough sun to read by in winter?',
+    minutes: 10,
+    view: {
+      camera: { position: [46.4, 11.2, 1.6], target: [32, 20.5, 1.9], fov: 65 },
+      light: { at: { date: '2026-12-21', minutes: 14 * 60 }, shadows: true, exposure: 0 },
+    },
+    of: ['architecture'],
+  },
+  {
+    name: "Children's corner",
+    group: 'Upstairs',
+    question: 'Can a child look out of the window?',
+    minutes: 8,
+    view: { camera: { position: [5.2, 21.8, 4.9], target: [12, 17, 4.7], fov: 65 } },
+    of: ['architecture'],
+  },
+  {
     name: 'Ground floor',
+    group: 'Drawings',
     view: {
       camera: { position: [24, -18, 52], target: [24, 12, 0], fov: 46 },
       cuts: { ...NO_CUTS, planes: [planeAt('plane 1', [24, 18, 1.2], [0, 0, 1])] },
@@ -92,6 +125,7 @@ export const DEMO_VIEWS: readonly DemoView[] = [
   },
   {
     name: 'Plant room',
+    group: 'Drawings',
     view: {
       camera: { position: [16.6, 15.4, 12], target: [5.6, 30.2, 0], fov: 42 },
       cuts: { ...NO_CUTS, box: PLANT_ROOM },

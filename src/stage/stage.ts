@@ -267,6 +267,12 @@ export class Stage {
     this.applyLight();
   }
 
+  /** Whether the room is dim: what the model stands on is dark then. */
+  setDim(isDim: boolean): void {
+    this.background.dim(isDim);
+    this.applyLight();
+  }
+
   /** How finely is drawn: as fits the device, every pixel also while something moves, or half of them. */
   setResolution(resolution: 'usual' | 'full' | 'half'): void {
     this.resolution = resolution;

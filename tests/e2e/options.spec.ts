@@ -27,7 +27,7 @@ test('the lead switches between two roofs, a guest sees it, and a viewpoint reme
   await page.getByRole('button', { name: 'Save this view' }).click();
   await page.getByLabel('Name of the viewpoint').fill('The vault');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Viewpoint 8: The vault' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Viewpoint \d+: The vault/ })).toBeVisible();
   await roofs.getByRole('radio', { name: 'Folded' }).click();
   await expect(guest.getByRole('radio', { name: 'Folded' })).toBeChecked();
   await page

@@ -12,25 +12,36 @@ const SKIES = {
 /** Degrees above the horizon below which the sun is low. */
 const LOW_SUN = 9;
 const HEIGHT = 256;
+const DIM_PAPER = '#1B1916';
 
 /** What shows behind the models. */
 export class Background implements Feature {
   private texture: CanvasTexture | null = null;
   private shown = '';
 
+  private isDim = false;
+
   constructor(private readonly scene: Scene) {
     scene.background = new Color(PAPER);
+  }
+
+  /** Whether paper is dark, as for a dim room. @see show */
+  dim(isDim: boolean): void {
+    this.isDim = isDim;
   }
 
   /** @param elevation of the sun, degrees; null in the light of a model on a table */
   show({ background, colour }: Style, elevation: number | null): void {
     const sky = elevation === null || elevation > LOW_SUN ? 'day' : elevation > -4 ? 'low' : 'night';
-    const key = background === 'sky' ? sky : background === 'plain' ? colour : background;
+    const key = background === 'sky' ? sky : background === 'plain' ? colour : `${background}${this.isDim}`;
     if (key === this.shown) return;
     this.shown = key;
     this.dispose();
     if (background === 'sky') this.scene.background = this.texture = skyTexture(SKIES[sky]);
-    else this.scene.background = new Color(background === 'dark' ? '#211F1C' : background === 'plain' ? colour : PAPER);
+    else
+      this.scene.background = new Color(
+        background === 'dark' ? '#211F1C' : background === 'plain' ? colour : this.isDim ? DIM_PAPER : PAPER,
+      );
   }
 
   dispose(): void {

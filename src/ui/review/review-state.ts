@@ -12,6 +12,7 @@ import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import type { Hindrance } from '@/core/walk/walk';
 import type { StageHit } from '@/stage/stage';
 import type { Gait } from '@/stage/walking/walking';
+import type { BesidePage } from './beside/pages';
 import type { UndoneChange } from './records/records';
 import type { ToolName } from './tools/registry';
 import { messageOf } from '../api';
@@ -38,6 +39,8 @@ export interface ReviewStart {
   viewpoints: ViewpointCard[];
   comments: Comment[];
   meeting: RunningMeeting | null;
+  /** The page that this window shows beside another one; null of the first. */
+  beside: BesidePage | null;
   /** The viewpoint that was asked for. */
   first: string | null;
   /** A comment to fly to at once. */
@@ -91,6 +94,8 @@ export interface ReviewState {
   /** The window that is being drawn on the picture, in client pixels. */
   window: { from: { x: number; y: number }; to: { x: number; y: number } } | null;
   site: ProjectSite;
+  /** Whether everything about the model is hidden, as for a projector. */
+  quiet: boolean;
   /** Where the hours of sun are asked for, project coordinates; the normal of a face there. */
   sunPlace: { point: Vec3; normal: Vec3 | null } | null;
   /** The face of a cut that is shown as a flat drawing. */
@@ -140,6 +145,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     picking: null,
     window: null,
     site: start.site,
+    quiet: false,
     sunPlace: null,
     drawing: null,
     meeting: start.meeting,

@@ -1,11 +1,13 @@
 'use client';
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
+import { useTheme } from 'next-themes';
 import NextLink from 'next/link';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton, Note } from '../controls';
 import { StageElement } from '../stage-element';
+import { Beside } from './beside/beside';
 import { Crown } from './crown/crown';
 import { Drawer } from './drawer/drawer';
 import { Farewell } from './meeting/farewell';
@@ -13,6 +15,7 @@ import { StandingBar } from './moving/standing-bar';
 import { WindowFrame } from './moving/window-frame';
 import { OptionSwitch } from './option-switch';
 import { Overlay } from './overlay/overlay';
+import { Quiet } from './quiet';
 import { RunningOrder } from './records/running-order';
 import { ReviewSession } from './session';
 import { SessionContext, useReview, useSession } from './session-context';
@@ -33,32 +36,43 @@ export function Review({ start }: { start: ReviewStart }) {
     <SessionContext.Provider value={session}>
       <Box position="fixed" inset="0" overflow="hidden" bg="wool">
         <StageBox />
-        <TopBar
-          project={start.project}
-          station={start.rights.stations ? 'review' : undefined}
-          home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
-        >
-          <Meeting />
-        </TopBar>
-        <Box as="main">
-          <Text as="h1" srOnly>
-            Review of {start.project.name}
-          </Text>
-          <Overlay />
-          <WindowFrame />
-          <ToolColumn />
-          <StandingBar />
-          <OptionSwitch />
-          <Crown />
-          <Drawer />
-          <RunningOrder />
-          <Drawing />
-          <Notices />
-          <HelpCard />
-          <Farewell />
-        </Box>
+        {start.beside ? <Beside page={start.beside} /> : <Ring start={start} />}
       </Box>
     </SessionContext.Provider>
+  );
+}
+
+/** Everything around the model; hidden on a quiet screen. */
+function Ring({ start }: { start: ReviewStart }) {
+  const quiet = useReview((state) => state.quiet);
+  if (quiet) return <Quiet />;
+  return (
+    <>
+      <TopBar
+        project={start.project}
+        station={start.rights.stations ? 'review' : undefined}
+        home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
+      >
+        <Meeting />
+      </TopBar>
+      <Box as="main">
+        <Text as="h1" srOnly>
+          Review of {start.project.name}
+        </Text>
+        <Overlay />
+        <WindowFrame />
+        <ToolColumn />
+        <StandingBar />
+        <OptionSwitch />
+        <Crown />
+        <Drawer />
+        <RunningOrder />
+        <Drawing />
+        <Notices />
+        <HelpCard />
+        <Farewell />
+      </Box>
+    </>
   );
 }
 
@@ -95,7 +109,9 @@ function StageBox() {
   const session = useSession();
   const element = useRef<HTMLDivElement>(null);
   const picking = useReview((state) => toolNamed(state.tool).picks || state.picking !== null);
+  const { resolvedTheme } = useTheme();
   useEffect(() => session.open(element.current!), [session]);
+  useEffect(() => session.stage?.setDim(resolvedTheme === 'dark'), [session, resolvedTheme]);
   return (
     <StageElement
       element={element}

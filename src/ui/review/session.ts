@@ -17,6 +17,7 @@ import { bodyOf, stanceStore } from '../stance';
 import { readingStore } from '../reading';
 import { oneAtATime } from '../one-at-a-time';
 import { MeetingLine } from './meeting/meeting-line';
+import { BesideWindow, FirstWindow } from './beside/window-link';
 import { followSun } from './light/follow-sun';
 import { Moving } from './moving/moving';
 import { Playing } from './records/playing';
@@ -44,6 +45,8 @@ export class ReviewSession {
   readonly view: ViewController;
   readonly meeting: MeetingLine;
   readonly records: Records;
+  /** Of a window beside the first one: its line there. */
+  readonly beside: BesideWindow | null;
   readonly moving: Moving;
   readonly playing: Playing;
   stage: Stage | null = null;
@@ -56,7 +59,8 @@ export class ReviewSession {
     this.base = `/api/projects/${start.project.id}`;
     this.store = createReviewStore(start);
     this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
-    this.view = new ViewController(this.store, this.meeting);
+    this.beside = start.beside ? new BesideWindow(this.channel(), this.store, () => this.view) : null;
+    this.view = new ViewController(this.store, this.beside ?? this.meeting);
     this.records = new Records(this.store, this.base, this.view);
     this.moving = new Moving(this);
     this.playing = new Playing(this);
@@ -102,7 +106,10 @@ export class ReviewSession {
     this.setTool(this.state.tool);
     void this.loadFirst(stage);
     const live = this.connect();
+    const first = this.beside ? null : new FirstWindow(this.channel(), this.store, this.view);
+    this.beside?.ask();
     return () => {
+      first?.close();
       live.close();
       this.meeting.disconnect();
       unbind();
@@ -195,6 +202,11 @@ export class ReviewSession {
     };
   }
 
+  /** What all windows of this person on this project hear. */
+  private channel(): BroadcastChannel {
+    return new BroadcastChannel(`yurta-${this.start.project.id}-${this.start.you.id}`);
+  }
+
   private get state(): ReviewState {
     return this.store.getState();
   }
@@ -226,18 +238,19 @@ export class ReviewSession {
     if (focus) this.showComment(focus);
     else if (first && !this.meeting.isFollower) this.view.openViewpoint(first);
     else this.meeting.showAgreed('jump');
+    this.beside?.ask();
   }
 
   private connect(): Live {
     const live = new Live();
-    this.meeting.listen(live);
+    if (!this.beside) this.meeting.listen(live);
     live.onConnect(() => {
       this.store.setState({ connected: true });
       void guarded(this.store, async () => {
         await live.ask('watch', { id: this.start.project.id });
         // What happened while the line was down is fetched whole.
         await Promise.all([
-          this.meeting.reload(),
+          this.beside ? null : this.meeting.reload(),
           this.records.reloadComments(),
           this.records.reloadViewpoints(),
           this.reloadModels(),

@@ -54,6 +54,7 @@ const START: ReviewStart = {
   viewpoints: [card('a'), card('b', AWAY), card('c')],
   comments: [],
   meeting: null,
+  beside: null,
   first: null,
   focus: null,
   older: null,

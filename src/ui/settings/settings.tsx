@@ -1,6 +1,7 @@
 'use client';
-import { Box, Grid, Heading, Text } from '@chakra-ui/react';
+import { Box, Flex, Grid, Heading, Stack, Text } from '@chakra-ui/react';
 import type { TokenSummary } from '@/core/project/access-token';
+import { ThemeChoice } from '../theme-choice';
 import { Password } from './password';
 import { Tokens } from './tokens';
 
@@ -16,7 +17,12 @@ export function Settings({ name, email, tokens }: { name: string; email: string;
       </Text>
       <Grid templateColumns={{ base: '1fr', lg: '1fr 380px' }} gap="6" alignItems="start">
         <Tokens initial={tokens} />
-        <Password />
+        <Stack gap="6">
+          <Password />
+          <Flex>
+            <ThemeChoice />
+          </Flex>
+        </Stack>
       </Grid>
     </Box>
   );

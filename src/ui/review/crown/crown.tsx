@@ -1,22 +1,23 @@
 'use client';
 import { Box, Flex } from '@chakra-ui/react';
 import { Compass, Maximize2, Minimize2, X } from 'lucide-react';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { clock } from '@/core/sun/calendar';
 import { Card, IconButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
 import { CrownMap } from './crown-map';
 import { Ladder } from './ladder';
-import { levelAt, type Level } from './levels';
+import type { Level } from './levels';
+import { useLevelOfEyes } from './use-level-of-eyes';
 import { useLevels } from './use-levels';
+import { useSize } from './use-size';
+import { OpenBeside } from '../beside/open-beside';
 
 const SunRing = lazy(() => import('./sun-ring').then((module) => ({ default: module.SunRing })));
 
 /** Pixels: the crown with its ring, and the map in it. */
 const SIZE = 208;
 const RING = 22;
-/** Metres below the eyes at which one looks which storey that is. */
-const EYES = 0.5;
 
 /** Where one is: the storey's plan as a live map, north, the sun's way, the ladder of storeys. Folds to a coin. */
 export function Crown() {
@@ -34,30 +35,6 @@ export function Crown() {
   ) : (
     <Round {...map} onChoose={setAt} onWiden={() => show('panel')} onFold={() => show('coin')} />
   );
-}
-
-/** The storey that is shown: the one that the eyes are on, until another one is chosen. */
-function useLevelOfEyes(levels: Level[] | null) {
-  const session = useSession();
-  const [at, setAt] = useState(0);
-  const followed = useRef(-1);
-  useEffect(() => {
-    if (!levels || levels.length === 0) return;
-    const follow = () => {
-      const height = session.stage?.rig.pose.position[2];
-      if (height === undefined) return;
-      const { gait } = session.store.getState();
-      // From high above one looks at the whole: the plan stays what it was.
-      const highest = levels[levels.length - 1]!.floor + 4;
-      const own = gait || height < highest ? levelAt(levels, height - EYES) : followed.current;
-      if (own === followed.current || own < 0) return;
-      followed.current = own;
-      setAt(own);
-    };
-    follow();
-    return session.onFrame(follow);
-  }, [session, levels]);
-  return { at: Math.min(at, Math.max(0, (levels?.length ?? 1) - 1)), setAt };
 }
 
 function Coin({ onOpen }: { onOpen: () => void }) {
@@ -201,7 +178,8 @@ function Panel({ levels, at, onStep, onChoose, onFold, onClose }: ShapeProps & {
         <IconButton label="Fold the plan" onClick={onClose}>
           <X size={18} aria-hidden />
         </IconButton>
-        <Ladder levels={levels} at={at} onChoose={onChoose} most={Math.max(120, height - 120)} />
+        <OpenBeside page="plan" onOpen={onClose} />
+        <Ladder levels={levels} at={at} onChoose={onChoose} most={Math.max(120, height - 160)} />
       </Flex>
       <Box ref={box} flex="1" minW="0" h="full">
         <CrownMap levels={levels} at={at} width={width} height={height} isRound={false} onStep={onStep} />
@@ -238,20 +216,6 @@ function Half({ levels, at, onStep, onChoose, onFold }: ShapeProps) {
       </Box>
     </Card>
   );
-}
-
-/** The size of an element, kept up to date. */
-function useSize() {
-  const box = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState({ width: 300, height: 200 });
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => {
-      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
-    });
-    observer.observe(box.current!);
-    return () => observer.disconnect();
-  }, []);
-  return { box, ...size };
 }
 
 const PHONE = '(max-width: 767px)';

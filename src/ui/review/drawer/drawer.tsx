@@ -2,6 +2,7 @@
 import { Box, Button, Flex } from '@chakra-ui/react';
 import { lazy, Suspense } from 'react';
 import { Card } from '../../controls';
+import { OpenBeside } from '../beside/open-beside';
 import type { DrawerPage } from '../review-state';
 import { useReview, useSession } from '../session-context';
 
@@ -62,6 +63,7 @@ export function Drawer() {
             {label}
           </Button>
         ))}
+        {open ? <OpenBeside page={open} onOpen={() => session.store.setState({ drawer: null })} /> : null}
       </Flex>
       {open ? (
         <Box

@@ -8,8 +8,9 @@ import type { FlatSection } from '@/stage/features/cuts/flat-section';
 import { PointerArbiter } from '@/stage/input/pointer-arbiter';
 import { Card, IconButton } from '../../controls';
 import { useReading } from '../../reading';
+import { OpenBeside } from '../beside/open-beside';
 import { useReview, useSession } from '../session-context';
-import { SmallSelect } from '../tools/small-select';
+import { SmallSelect } from '../../small-select';
 import { aimingTaker } from '../tools/measure/aiming';
 import { measuringOf } from '../tools/measure/measuring';
 import { FlatCanvas } from './flat-canvas';
@@ -27,16 +28,18 @@ export function FlatDrawing({ face }: { face: string }) {
   const shown = faces.find(({ key }) => key === face) ?? faces[0];
   const section = useSection(shown?.key ?? '');
   const close = () => session.store.setState({ drawing: null });
-  const place = isLarge
-    ? { inset: { base: '0', md: '12px' }, zIndex: '30' }
-    : {
-        right: { base: '0', md: '20px' },
-        left: { base: '0', md: 'auto' },
-        bottom: { base: '0', md: '176px' },
-        w: { md: 'min(520px, 46vw)' },
-        h: { base: '62dvh', md: 'min(420px, calc(100dvh - 330px))' },
-        zIndex: '12',
-      };
+  const place = session.start.beside
+    ? { inset: '0', zIndex: '1', borderRadius: '0' }
+    : isLarge
+      ? { inset: { base: '0', md: '12px' }, zIndex: '30' }
+      : {
+          right: { base: '0', md: '20px' },
+          left: { base: '0', md: 'auto' },
+          bottom: { base: '0', md: '176px' },
+          w: { md: 'min(520px, 46vw)' },
+          h: { base: '62dvh', md: 'min(420px, calc(100dvh - 330px))' },
+          zIndex: '12',
+        };
   return (
     <Card
       as="section"
@@ -67,12 +70,17 @@ export function FlatDrawing({ face }: { face: string }) {
           <Ruler size={18} aria-hidden />
         </IconButton>
         <HandOut section={section} name={shown?.words ?? ''} />
-        <IconButton label={isLarge ? 'Smaller' : 'Full screen'} onClick={() => setLarge(!isLarge)}>
-          {isLarge ? <Minimize2 size={18} aria-hidden /> : <Maximize2 size={18} aria-hidden />}
-        </IconButton>
-        <IconButton label="Close the flat drawing" onClick={close}>
-          <X size={18} aria-hidden />
-        </IconButton>
+        <OpenBeside page="drawing" />
+        {session.start.beside ? null : (
+          <>
+            <IconButton label={isLarge ? 'Smaller' : 'Full screen'} onClick={() => setLarge(!isLarge)}>
+              {isLarge ? <Minimize2 size={18} aria-hidden /> : <Maximize2 size={18} aria-hidden />}
+            </IconButton>
+            <IconButton label="Close the flat drawing" onClick={close}>
+              <X size={18} aria-hidden />
+            </IconButton>
+          </>
+        )}
       </Flex>
       <Box position="relative" flex="1" minH="0">
         <Canvas section={section} face={shown?.key ?? ''} />

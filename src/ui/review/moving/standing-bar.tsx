@@ -7,7 +7,7 @@ import { Card, QuietButton } from '../../controls';
 import { bodyOf, eyeHeight, stanceStore, useStance, type Stance } from '../../stance';
 import { useReview, useSession } from '../session-context';
 import { NumberField } from '../tools/number-field';
-import { SmallSelect } from '../tools/small-select';
+import { SmallSelect } from '../../small-select';
 import { ThumbStick } from './thumb-stick';
 
 const PACE_WORDS: Record<Pace, string> = { slow: 'Slowly', walk: 'Walking', brisk: 'Briskly' };

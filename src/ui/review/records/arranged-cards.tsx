@@ -16,7 +16,7 @@ import {
   useSortable,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { GripVertical, MoreHorizontal } from 'lucide-react';
+import { GripVertical, MoreHorizontal, Pencil, Trash2 } from 'lucide-react';
 import { lazy, memo, Suspense, useState, type FormEvent } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { IconButton } from '../../controls';
@@ -124,18 +124,26 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, on
         <IconButton label={`Move ${name}`} {...SMALL} {...attributes} {...listeners}>
           <GripVertical size={14} aria-hidden />
         </IconButton>
+        <IconButton label={`Rename ${name}`} {...SMALL} onClick={() => setRenaming(true)}>
+          <Pencil size={14} aria-hidden />
+        </IconButton>
+        <IconButton
+          label={`Delete ${name}`}
+          {...SMALL}
+          onClick={() => void session.records.changeViewpoint(id, { deleted: true })}
+        >
+          <Trash2 size={14} aria-hidden />
+        </IconButton>
         <Menu.Root
           lazyMount
           onSelect={({ value }) => {
             const { records } = session;
             const acts: Record<string, () => unknown> = {
-              rename: () => setRenaming(true),
               update: () => records.updateViewpoint(id),
               duplicate: () => records.duplicateViewpoint(id),
               details: () => onDetails(id),
               share: () => records.changeViewpoint(id, { isShared: !isShared }),
               link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
-              delete: () => records.changeViewpoint(id, { deleted: true }),
             };
             void acts[value]?.();
           }}
@@ -148,13 +156,11 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, on
           <Portal>
             <Menu.Positioner>
               <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
-                <Menu.Item value="rename">Rename</Menu.Item>
                 <Menu.Item value="update">Show what is seen now</Menu.Item>
                 <Menu.Item value="duplicate">Duplicate</Menu.Item>
                 <Menu.Item value="details">Question, time, group, parts …</Menu.Item>
                 <Menu.Item value="share">{isShared ? 'Keep for me only' : 'Share with all'}</Menu.Item>
                 <Menu.Item value="link">Copy a link to it</Menu.Item>
-                <Menu.Item value="delete">Delete</Menu.Item>
               </Menu.Content>
             </Menu.Positioner>
           </Portal>

@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { IconButton, PrimaryButton, QuietButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { SmallSelect } from '../tools/small-select';
+import { SmallSelect } from '../../small-select';
 import { PLAY_SECONDS } from './playing';
 
 const TELL_MS = 10_000;

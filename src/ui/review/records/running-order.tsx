@@ -4,7 +4,7 @@ import { lazy, Suspense, useMemo, useState } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { Card } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { SmallSelect } from '../tools/small-select';
+import { SmallSelect } from '../../small-select';
 import { OrderHead } from './order-head';
 import { SaveCard } from './save-card';
 import { UndoNote } from './undo-note';

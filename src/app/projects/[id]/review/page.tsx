@@ -7,6 +7,7 @@ import { listOptionSets } from '@/server/review/options';
 import { readProject, stageModels } from '@/server/projects/projects';
 import { readSite } from '@/server/projects/site';
 import { listViewpoints } from '@/server/review/viewpoints';
+import { besidePage } from '@/ui/review/beside/pages';
 import { Review } from '@/ui/review/review';
 import { orNotFound, pageActor } from '../../../page-access';
 
@@ -17,10 +18,10 @@ export default async function ReviewPage({
   searchParams,
 }: {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ comment?: string; revision?: string; viewpoint?: string }>;
+  searchParams: Promise<{ comment?: string; revision?: string; viewpoint?: string; beside?: string }>;
 }) {
   const { id } = await params;
-  const { comment, revision, viewpoint } = await searchParams;
+  const { comment, revision, viewpoint, beside } = await searchParams;
   const older = revision && UUID.test(revision) ? revision : null;
   const actor = await pageActor();
   const role = await orNotFound(authorise(actor, id, 'project.read'));
@@ -55,6 +56,7 @@ export default async function ReviewPage({
         viewpoints,
         comments,
         meeting,
+        beside: besidePage(beside),
         first: viewpoint ?? null,
         focus: comment ?? null,
         older,

@@ -8,7 +8,7 @@ import { IconButton, RowAct } from '../../../controls';
 import { Toggle } from '../../../toggle';
 import { useReview, useSession } from '../../session-context';
 import { storeysOf } from '../../storeys';
-import { SmallSelect } from '../small-select';
+import { SmallSelect } from '../../../small-select';
 import { TrayAct, TrayCard } from '../tray';
 import { CutAreas } from './cut-areas';
 import { Cutting, PLAN_HEIGHT } from './cutting';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { SunSite } from '@/core/sun/sun-site';
 import { useReview, useSession } from '../../session-context';
 import { NumberField } from '../number-field';
-import { SmallSelect } from '../small-select';
+import { SmallSelect } from '../../../small-select';
 import { TrayAct } from '../tray';
 
 /** Radians counter-clockwise as degrees clockwise, as a compass counts. */

@@ -11,9 +11,12 @@ import {
   type Style,
 } from '@/core/view/style';
 import { RESOLUTION_WORDS, RESOLUTIONS, resolutionStore, useResolution, type Resolution } from '../../../resolution';
+import { ThemeChoice } from '../../../theme-choice';
 import { useReview, useSession } from '../../session-context';
+import { OpenBeside } from '../../beside/open-beside';
+import { TrayAct } from '../tray';
 import { RangeSlider } from '../range-slider';
-import { SmallSelect } from '../small-select';
+import { SmallSelect } from '../../../small-select';
 
 /** How the model is drawn, on what, and how finely. */
 export function StyleSection() {
@@ -71,6 +74,15 @@ export function StyleSection() {
         onMove={(ink) => set({ ink }, true)}
         onEnd={(ink) => set({ ink })}
       />
+      <Flex gap="2" my="2" wrap="wrap">
+        <TrayAct hint="Hides everything but the model (Q)" onClick={() => session.store.setState({ quiet: true })}>
+          Quiet screen
+        </TrayAct>
+        <OpenBeside page="view" />
+      </Flex>
+      <Box mb="2">
+        <ThemeChoice />
+      </Box>
       <SmallSelect
         label="Resolution, on this device"
         value={resolution}

@@ -2,7 +2,7 @@
 import { Flex } from '@chakra-ui/react';
 import { FRACTIONS, MOST_DECIMALS, READING_UNITS, type ReadingUnit } from '@/core/units/figures';
 import { readingStore, useReading } from '../../../reading';
-import { SmallSelect } from '../small-select';
+import { SmallSelect } from '../../../small-select';
 
 const UNITS: Record<ReadingUnit, string> = { m: 'metres', cm: 'centimetres', mm: 'millimetres', ft: 'feet and inches' };
 

@@ -6,7 +6,7 @@ import { IconButton, PrimaryButton } from '../../../controls';
 import { SIDES, type Side } from '../../moving/moving';
 import { useReview, useSession } from '../../session-context';
 import { storeysOf } from '../../storeys';
-import { SmallSelect } from '../small-select';
+import { SmallSelect } from '../../../small-select';
 import { TrayAct, TrayCard } from '../tray';
 
 /** Stand in the model; more ways to be elsewhere unfold below. */
