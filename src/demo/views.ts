@@ -101,7 +101,7 @@ export const DEMO_VIEWS: readonly DemoView[] = [
     question: 'Is there enough sun to read by in winter?',
     minutes: 10,
     view: {
-      camera: { position: [46.4, 11.2, 1.6], target: [32, 20.5, 1.9], fov: 65 },
+      camera: { position: [37.4, 10.9, 1.6], target: [31.8, 20.6, 2.1], fov: 68 },
       light: { at: { date: '2026-12-21', minutes: 14 * 60 }, shadows: true, exposure: 0 },
     },
     of: ['architecture'],

@@ -59,7 +59,7 @@ export class ReviewSession {
     this.base = `/api/projects/${start.project.id}`;
     this.store = createReviewStore(start);
     this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
-    this.beside = start.beside ? new BesideWindow(this.channel(), this.store, () => this.view) : null;
+    this.beside = start.beside ? new BesideWindow(this.store, () => this.view) : null;
     this.view = new ViewController(this.store, this.beside ?? this.meeting);
     this.records = new Records(this.store, this.base, this.view);
     this.moving = new Moving(this);
@@ -107,9 +107,10 @@ export class ReviewSession {
     void this.loadFirst(stage);
     const live = this.connect();
     const first = this.beside ? null : new FirstWindow(this.channel(), this.store, this.view);
-    this.beside?.ask();
+    this.beside?.open(this.channel());
     return () => {
       first?.close();
+      this.beside?.close();
       live.close();
       this.meeting.disconnect();
       unbind();

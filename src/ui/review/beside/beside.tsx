@@ -1,6 +1,6 @@
 'use client';
 import { Box, Checkbox, Flex, Text } from '@chakra-ui/react';
-import { lazy, Suspense, useState, type ComponentType } from 'react';
+import { lazy, Suspense, useEffect, useState, type ComponentType } from 'react';
 import { CrownPage } from '../crown/crown-page';
 import { useReview, useSession } from '../session-context';
 import { BESIDE_WORDS, type BesidePage } from './pages';
@@ -24,6 +24,9 @@ const PAGES: Record<Exclude<BesidePage, 'view'>, ComponentType> = {
 export function Beside({ page }: { page: BesidePage }) {
   const session = useSession();
   const Page = page === 'view' ? null : PAGES[page];
+  // The server knows nothing of what these pages show.
+  const [isHere, setHere] = useState(false);
+  useEffect(() => setHere(true), []);
   return (
     <>
       <Flex
@@ -51,9 +54,7 @@ export function Beside({ page }: { page: BesidePage }) {
       </Flex>
       {Page ? (
         <Box as="main" position="absolute" zIndex="15" inset="48px 0 0 0" bg="card" overflowY="auto">
-          <Suspense>
-            <Page />
-          </Suspense>
+          <Suspense>{isHere ? <Page /> : null}</Suspense>
         </Box>
       ) : null}
     </>

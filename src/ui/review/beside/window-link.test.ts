@@ -28,9 +28,10 @@ beforeEach(() => {
   const open = channels();
   first = testReview();
   beside = testReview();
-  link = new BesideWindow(open(), beside.store, () => besideView);
+  link = new BesideWindow(beside.store, () => besideView);
   besideView = new ViewController(beside.store, link);
   new FirstWindow(open(), first.store, first.view);
+  link.open(open());
 });
 
 describe('windows of one person', () => {

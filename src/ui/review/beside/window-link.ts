@@ -66,27 +66,32 @@ export class BesideWindow implements ViewWatcher {
   /** Whether it looks from elsewhere than the first one. */
   hasOwnCamera = false;
 
+  private channel: Channel | null = null;
+
   constructor(
-    private readonly channel: Channel,
     private readonly store: ReviewStore,
     private readonly view: () => ViewController,
-  ) {
+  ) {}
+
+  open(channel: Channel): void {
+    this.channel = channel;
     channel.onmessage = ({ data }) => this.hear(data as Letter);
+    this.ask();
   }
 
   /** Asks the first window what it shows. */
   ask(): void {
-    this.channel.postMessage({ is: 'asked' } satisfies Letter);
+    this.say({ is: 'asked' });
   }
 
   close(): void {
-    this.channel.close();
+    this.channel?.close();
+    this.channel = null;
   }
 
   changed(event: SentEvent): void {
     if (event.type !== 'view-changed') return;
-    if ('viewpoint' in event)
-      this.channel.postMessage({ is: 'wanted-viewpoint', id: event.viewpoint } satisfies Letter);
+    if ('viewpoint' in event) this.say({ is: 'wanted-viewpoint', id: event.viewpoint });
     else this.want(event.change, false);
   }
 
@@ -97,8 +102,11 @@ export class BesideWindow implements ViewWatcher {
   private want(change: ViewChange, isMoving: boolean): void {
     const { camera, ...rest } = change;
     const wanted = this.hasOwnCamera || !camera ? rest : change;
-    if (Object.keys(wanted).length > 0)
-      this.channel.postMessage({ is: 'wanted', change: wanted, isMoving } satisfies Letter);
+    if (Object.keys(wanted).length > 0) this.say({ is: 'wanted', change: wanted, isMoving });
+  }
+
+  private say(letter: Letter): void {
+    this.channel?.postMessage(letter);
   }
 
   private hear(letter: Letter): void {

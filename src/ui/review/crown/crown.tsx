@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { Compass, Maximize2, Minimize2, X } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { clock } from '@/core/sun/calendar';
@@ -139,17 +139,24 @@ function Instrument({ levels, at, onStep }: Pick<ShapeProps, 'levels' | 'at' | '
             </Suspense>
           </g>
         ) : null}
-        {light.at ? (
-          <text
-            x={SIZE / 2}
-            y={SIZE - 6}
-            textAnchor="middle"
-            style={{ fontSize: 10, fill: 'var(--chakra-colors-softInk)' }}
-          >
-            {`${dayText(light.at.date)} · ${clock(light.at.minutes)}`}
-          </text>
-        ) : null}
       </svg>
+      {light.at ? (
+        <Text
+          position="absolute"
+          left="50%"
+          bottom={`${RING + 4}px`}
+          transform="translateX(-50%)"
+          px="2"
+          borderRadius="pill"
+          bg="card"
+          fontSize="11px"
+          color="softInk"
+          whiteSpace="nowrap"
+          pointerEvents="none"
+        >
+          {dayText(light.at.date)} · {clock(light.at.minutes)}
+        </Text>
+      ) : null}
     </Box>
   );
 }
