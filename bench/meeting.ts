@@ -110,7 +110,7 @@ async function gather() {
   const lead = await testAccount('Lead');
   const project = await createProject(lead.actor, 'Meeting', '');
   const { id } = await startMeeting(lead.actor, project, 'Round');
-  const { url } = await createLink(lead.actor, project, 'look', 'All', 'http://localhost');
+  const { url } = await createLink(lead.actor, project, 'http://localhost', { right: 'look', label: 'All' });
   const cookies: string[] = [];
   for (let i = 0; i < people; i++) {
     const { secret } = await enterByLink(url.split('/l/')[1]!, `Guest ${i}`);

@@ -1,5 +1,6 @@
 import { practiceIfc } from '@/demo/practice';
 import { queue } from '@/server/publishing/queue';
+import { warnOfEndingLinks } from '@/server/access/links';
 import { startWorker } from '@/server/publishing/publish-worker';
 import { removeAbandonedWork } from '@/server/storage/work-folder';
 import { removeAbandonedUploads } from '@/server/publishing/uploads';
@@ -10,8 +11,8 @@ const TIDY_MS = 60 * 60 * 1000;
 export async function runWorker(): Promise<void> {
   await startWorker(practiceIfc);
   const tidy = () =>
-    void Promise.all([removeAbandonedUploads(), removeAbandonedWork()]).catch((error: Error) =>
-      console.error(`left-overs not removed: ${error.message}`),
+    void Promise.all([removeAbandonedUploads(), removeAbandonedWork(), warnOfEndingLinks()]).catch((error: Error) =>
+      console.error(`tidying up: ${error.message}`),
     );
   tidy();
   setInterval(tidy, TIDY_MS);

@@ -27,6 +27,18 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
     'comment.close': true,
     'minutes.read': true,
   },
+  'guest-edit': {
+    'project.read': true,
+    'model.publish': false,
+    'viewpoint.edit': true,
+    'link.manage': false,
+    'meeting.lead': false,
+    'meeting.join': true,
+    'comment.read': true,
+    'comment.write': true,
+    'comment.close': true,
+    'minutes.read': true,
+  },
   'guest-comment': {
     'project.read': true,
     'model.publish': false,

@@ -1,5 +1,5 @@
 /** Who somebody is within one project. Guests have no account: their link or meeting code decides. */
-export const ROLES = ['lead', 'designer', 'guest-comment', 'guest-look'] as const;
+export const ROLES = ['lead', 'designer', 'guest-edit', 'guest-comment', 'guest-look'] as const;
 export type Role = (typeof ROLES)[number];
 
 export const ACTIONS = [
@@ -28,6 +28,15 @@ const ALLOWED: Record<Role, readonly Action[]> = {
     'comment.close',
     'minutes.read',
   ],
+  'guest-edit': [
+    'project.read',
+    'viewpoint.edit',
+    'meeting.join',
+    'comment.read',
+    'comment.write',
+    'comment.close',
+    'minutes.read',
+  ],
   'guest-comment': ['project.read', 'meeting.join', 'comment.read', 'comment.write'],
   'guest-look': ['project.read', 'meeting.join', 'comment.read'],
 };
@@ -38,11 +47,11 @@ export function may(role: Role, action: Action): boolean {
 }
 
 /** What a share link grants. */
-export const LINK_RIGHTS = ['look', 'comment'] as const;
+export const LINK_RIGHTS = ['look', 'comment', 'edit'] as const;
 export type LinkRight = (typeof LINK_RIGHTS)[number];
 
 export function roleOfLink(right: LinkRight): Role {
-  return right === 'comment' ? 'guest-comment' : 'guest-look';
+  return `guest-${right}`;
 }
 
 /** What a personal access token lets a program do in its owner's name, within the owner's own rights. */

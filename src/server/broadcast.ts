@@ -11,7 +11,13 @@ export type LiveNotice =
 
 /** What changed in a project. What a job is at is apart from what is published: it changes several times a second. */
 export type ProjectEvent =
-  'models-changed' | 'jobs-changed' | 'viewpoints-changed' | 'comments-changed' | 'meeting-changed' | 'access-changed';
+  | 'models-changed'
+  | 'jobs-changed'
+  | 'viewpoints-changed'
+  | 'snapshots-changed'
+  | 'comments-changed'
+  | 'meeting-changed'
+  | 'access-changed';
 
 export const projectRoom = (projectId: string) => `project:${projectId}`;
 export const personRoom = (userId: string) => `person:${userId}`;

@@ -1,4 +1,5 @@
 import { eq } from 'drizzle-orm';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { emptyMeeting, reduceMeeting, type MeetingEvent } from '@/core/meeting/meeting';
 import { INITIAL_VIEW, type ViewChange } from '@/core/view/view-state';
@@ -14,6 +15,14 @@ import { enterByCode, participantFor, runningMeeting, startMeeting } from './rev
 import { meetingMinutes } from './review/minutes';
 import { Problem } from './problems';
 import { addMember, createProject, listProjects, readProject } from './projects/projects';
+import {
+  changeSnapshot,
+  deleteSnapshot,
+  keepSnapshot,
+  listSnapshots,
+  mailSnapshots,
+  snapshotPicture,
+} from './review/snapshots';
 import {
   changeViewpoint,
   duplicateViewpoint,
@@ -104,7 +113,7 @@ describe('access', () => {
 
 describe('links', () => {
   it('let a guest in by name, and stop at once when withdrawn or expired', async () => {
-    const { id, url, qr } = await createLink(lead, project, 'comment', 'Staff', 'http://localhost:1');
+    const { id, url, qr } = await createLink(lead, project, 'http://localhost:1', { right: 'comment', label: 'Staff' });
     expect(qr).toContain('<svg');
     const token = url.split('/l/')[1]!;
     const [stored] = await db().select().from(links).where(eq(links.id, id));
@@ -132,6 +141,88 @@ describe('links', () => {
     expect((await listLinks(lead, project))[0]!.state).toBe('revoked');
     expect(await status(openLink('unknown'))).toBe(404);
     expect(await guestOf('made-up')).toBeNull();
+  });
+});
+
+describe('a link with more to it', () => {
+  const tokenOf = (url: string) => url.split('/l/')[1]!;
+
+  it('asks for its passphrase, however it is written', async () => {
+    const { url } = await createLink(lead, project, 'http://x', {
+      right: 'look',
+      label: 'Board',
+      passphrase: 'Grey heron',
+    });
+    expect(await status(enterByLink(tokenOf(url), 'Bo', 'wrong words'))).toBe(403);
+    expect(await status(enterByLink(tokenOf(url), 'Bo'))).toBe(403);
+    const { secret } = await enterByLink(tokenOf(url), 'Bo', ' grey  HERON ');
+    expect(await guestOf(secret)).toMatchObject({ name: 'Bo' });
+    const [link] = await listLinks(lead, project);
+    expect(link).toMatchObject({ hasPassphrase: true, openings: [{ name: 'Bo' }] });
+    expect(JSON.stringify(link)).not.toContain('heron');
+  });
+
+  it('lets somebody who comes back in the same browser be the same guest', async () => {
+    const { url } = await createLink(lead, project, 'http://x', { right: 'comment', label: 'Again' });
+    const first = await enterByLink(tokenOf(url), 'Tuula');
+    const second = await enterByLink(tokenOf(url), 'Tuula K.', '', first.secret);
+    expect([second.guestId, second.secret]).toEqual([first.guestId, first.secret]);
+    expect((await enterByLink(tokenOf(url), 'Tuula')).guestId).not.toBe(first.guestId);
+    // By another link one is somebody else.
+    const other = await createLink(lead, project, 'http://x', { right: 'look', label: 'Other' });
+    expect((await enterByLink(tokenOf(other.url), 'Tuula', '', first.secret)).guestId).not.toBe(first.guestId);
+    const links = await listLinks(lead, project);
+    expect(links.find(({ label }) => label === 'Again')!.openings.map(({ name }) => name)).toEqual(['Tuula', 'Tuula K.', 'Tuula K.']); // prettier-ignore
+  });
+
+  it('opens with a viewpoint that all may see, and lets its guests arrange where it says so', async () => {
+    const shared = await saveViewpoint(lead, project, 'Door', view, null);
+    const own = await saveViewpoint(lead, project, 'Mine', view, null, null, { isShared: false });
+    expect(await status(createLink(lead, project, 'http://x', { right: 'edit', label: 'No', viewpointId: own }))).toBe(
+      404,
+    );
+    const { url } = await createLink(lead, project, 'http://x', {
+      right: 'edit',
+      label: 'Partner',
+      viewpointId: shared,
+    });
+    const { viewpointId, secret } = await enterByLink(tokenOf(url), 'Pia');
+    expect(viewpointId).toBe(shared);
+    const partner = (await guestOf(secret))!;
+    await changeViewpoint(partner, project, shared, { name: 'Front door' });
+    expect(await status(createLink(partner, project, 'http://x', { right: 'look', label: 'X' }))).toBe(403);
+    for (const id of [shared, own]) await setViewpointDeleted(lead, project, id, true);
+  });
+
+  it('is not made where its invitation cannot be sent', async () => {
+    const before = (await listLinks(lead, project)).length;
+    expect(
+      await status(createLink(lead, project, 'http://x', { right: 'look', label: 'Post', sendTo: 'a@b.example' })),
+    ).toBe(409);
+    expect(await listLinks(lead, project)).toHaveLength(before);
+  });
+
+  it('tells that it ends soon', async () => {
+    await createLink(lead, project, 'http://x', { right: 'look', label: 'Short', days: 2 });
+    expect((await listLinks(lead, project))[0]).toMatchObject({ label: 'Short', state: 'ends' });
+  });
+});
+
+describe('kept pictures', () => {
+  it('are whole pictures and nothing else, renamed, and gone when deleted', async () => {
+    const picture = await sharp({ create: { width: 64, height: 40, channels: 3, background: '#34497F' } })
+      .png()
+      .toBuffer();
+    const id = await keepSnapshot(lead, project, { name: 'Court at noon', group: 'Sun', picture });
+    await changeSnapshot(designer, project, id, { name: 'Court' });
+    expect(await listSnapshots(designer, project)).toMatchObject([{ id, name: 'Court', group: 'Sun', width: 64, height: 40, author: lead.name }]); // prettier-ignore
+    expect((await sharp(await snapshotPicture(designer, project, id)).metadata()).format).toBe('png');
+    const noPicture = Buffer.from('<svg onload="alert(1)"/>');
+    expect(await status(keepSnapshot(lead, project, { name: 'x', group: '', picture: noPicture }))).toBe(400);
+    expect(await status(snapshotPicture(stranger, project, id))).toBe(404);
+    expect(await status(mailSnapshots(lead, project, { ids: [id], to: 'a@b.example', text: '' }))).toBe(409);
+    await deleteSnapshot(lead, project, id);
+    expect(await listSnapshots(lead, project)).toEqual([]);
   });
 });
 

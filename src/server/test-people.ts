@@ -28,7 +28,7 @@ export async function testGuest(
   right: 'look' | 'comment',
   name: string,
 ): Promise<TestPerson & { linkId: string }> {
-  const { id, url } = await createLink(lead, projectId, right, name, 'http://localhost');
+  const { id, url } = await createLink(lead, projectId, 'http://localhost', { right, label: name });
   const { secret } = await enterByLink(url.split('/l/')[1]!, name);
   return { ...(await personBehind(`${GUEST_COOKIE}=${secret}`)), linkId: id };
 }

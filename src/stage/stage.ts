@@ -511,6 +511,30 @@ export class Stage {
     return canvas;
   }
 
+  /**
+   * The current view as a canvas, drawn anew so many times as large as it shows, as far as the graphics card can.
+   *
+   * @param withMarks whether measures are in it
+   */
+  largeSnapshot(times: number, withMarks: boolean): OffscreenCanvas {
+    const { clientWidth, clientHeight } = this.element;
+    const most = this.renderer.capabilities.maxTextureSize;
+    const ratio = Math.min(times, most / clientWidth, most / clientHeight);
+    const before = this.renderer.getPixelRatio();
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(clientWidth, clientHeight, false);
+    this.renderer.render(this.scene, this.rig.camera);
+    const source = this.renderer.domElement;
+    const canvas = new OffscreenCanvas(source.width, source.height);
+    const context = canvas.getContext('2d')!;
+    context.drawImage(source, 0, 0);
+    if (withMarks) this.measures.paintInto(context, ratio);
+    this.renderer.setPixelRatio(before);
+    this.renderer.setSize(clientWidth, clientHeight, false);
+    this.loop.redraw();
+    return canvas;
+  }
+
   /** Pixels of the stage to one of a snapshot. */
   snapshotScale(width: number): number {
     return width / this.element.clientWidth;

@@ -19,10 +19,10 @@ async function send(method: string, path: string, body?: unknown, key?: string):
     answer = await fetch(path, {
       method,
       headers: {
-        ...(body !== undefined && { 'Content-Type': 'application/json' }),
+        ...(body !== undefined && { 'Content-Type': body instanceof Blob ? body.type : 'application/json' }),
         ...(key !== undefined && { 'Idempotency-Key': key }),
       },
-      body: body === undefined ? undefined : JSON.stringify(body),
+      body: body === undefined || body instanceof Blob ? body : JSON.stringify(body),
     });
   } catch {
     throw new Refusal(0, 'The server does not answer. What you see stays; check the connection and try again.');
@@ -43,6 +43,11 @@ export const api = {
   post: <T>(path: string, body: unknown, key?: string) => call<T>('POST', path, body, key),
   /** Asks for a file that is made of what is sent. */
   file: async (path: string, body: unknown) => (await send('POST', path, body)).blob(),
+  /** Sends bytes as they are. @param key the same for every try of one request */
+  bytes: async <T>(path: string, body: Blob, key?: string): Promise<T> => {
+    const answer = await send('POST', path, body, key);
+    return (await answer.json()) as T;
+  },
   picture: async (path: string) => (await send('GET', path)).blob(),
   delete: <T>(path: string) => call<T>('DELETE', path),
   put: <T>(path: string, body: unknown) => call<T>('PUT', path, body),

@@ -108,7 +108,12 @@ export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
 }
 
 /** The body as text, as long as it is not too long, whatever the request says about its length. */
-export async function readText(request: Request, { most, tooLarge } = USUAL_LIMIT): Promise<string> {
+export async function readText(request: Request, limit = USUAL_LIMIT): Promise<string> {
+  return (await readBytes(request, limit)).toString('utf8');
+}
+
+/** The body as it is, under the same rule. */
+export async function readBytes(request: Request, { most, tooLarge } = USUAL_LIMIT): Promise<Buffer> {
   const chunks: Uint8Array[] = [];
   let length = 0;
   for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
@@ -116,7 +121,7 @@ export async function readText(request: Request, { most, tooLarge } = USUAL_LIMI
     if (length > most) throw new Problem(413, tooLarge);
     chunks.push(chunk);
   }
-  return Buffer.concat(chunks).toString('utf8');
+  return Buffer.concat(chunks);
 }
 
 export function pictureAnswer(bytes: Buffer): Response {

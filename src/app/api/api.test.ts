@@ -14,6 +14,10 @@ import { PATCH as changeComment } from './projects/[id]/comments/[comment]/route
 import { GET as commentPicture } from './projects/[id]/comments/[comment]/picture/route';
 import { GET as listComments, POST as say } from './projects/[id]/comments/route';
 import { PATCH as changeLink } from './projects/[id]/links/[link]/route';
+import { PATCH as changeSnapshot, DELETE as dropSnapshot } from './projects/[id]/snapshots/[snapshot]/route';
+import { POST as mailSnapshots } from './projects/[id]/snapshots/mail/route';
+import { GET as listSnapshots } from './projects/[id]/snapshots/route';
+import { GET as readSite, PUT as setSite } from './projects/[id]/site/route';
 import { GET as listLinks, POST as makeLink } from './projects/[id]/links/route';
 import { GET as runningMeeting, POST as startMeeting } from './projects/[id]/meeting/route';
 import { POST as publish } from './projects/[id]/publications/route';
@@ -24,7 +28,7 @@ import { GET as listOptions, POST as makeOptions } from './projects/[id]/options
 import { DELETE as dropSource, POST as takeSource } from './projects/[id]/sources/[source]/route';
 import { GET as listSources } from './projects/[id]/sources/route';
 import { GET as stageModels } from './projects/[id]/stage/route';
-import { PATCH as changeViewpoint } from './projects/[id]/viewpoints/[viewpoint]/route';
+import { PATCH as changeViewpoint, POST as copyViewpoint } from './projects/[id]/viewpoints/[viewpoint]/route';
 import { GET as listViewpoints, POST as saveViewpoint } from './projects/[id]/viewpoints/route';
 import { GET as listProjects, POST as makeProject } from './projects/route';
 import { POST as password } from './password/route';
@@ -143,6 +147,13 @@ const MATRIX: [
   ['list viewpoints', listViewpoints, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['save a viewpoint', saveViewpoint, () => ({}), { name: 'V', state: VIEW }, [200, 200, 403, 403, 404, 401]],
   ['rename one', changeViewpoint, () => ({ viewpoint: ids.viewpoint! }), { name: 'W' }, [200, 200, 403, 403, 404, 401]],
+  ['copy one', copyViewpoint, () => ({ viewpoint: ids.viewpoint! }), {}, [200, 200, 403, 403, 404, 401]],
+  ['list kept pictures', listSnapshots, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['rename a kept picture', changeSnapshot, () => ({ snapshot: NONE }), { name: 'P' }, [404, 404, 403, 403, 404, 401]],
+  ['delete a kept picture', dropSnapshot, () => ({ snapshot: NONE }), {}, [404, 404, 403, 403, 404, 401]],
+  ['mail pictures', mailSnapshots, () => ({}), { ids: [NONE], to: 'a@b.example' }, [404, 404, 403, 403, 404, 401]],
+  ['read the site', readSite, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['set the site', setSite, () => ({}), { site: null }, [200, 200, 403, 403, 404, 401]],
   ['list comments', listComments, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['say', say, () => ({}), { text: 'Hm' }, [200, 200, 200, 403, 404, 401]],
   [

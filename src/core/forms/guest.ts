@@ -2,6 +2,7 @@
 export interface GuestForm {
   name: string;
   code: string;
+  passphrase: string;
 }
 
 /**

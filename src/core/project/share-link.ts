@@ -10,13 +10,23 @@ export interface LinkSummary {
   options: OptionChoice;
   createdAt: string;
   expiresAt: string;
-  state: 'open' | 'expired' | 'revoked';
+  /** One that `ends` is open for three days at most. */
+  state: 'open' | 'ends' | 'expired' | 'revoked';
+  hasPassphrase: boolean;
+  /** With what the Review opens; null for the beginning. */
+  viewpointId: string | null;
+  /** To whom it was sent by mail; null where it was not. */
+  sentTo: string | null;
+  /** Who came by it, the last first. */
+  openings: { name: string; at: string }[];
 }
 
 /** A link at the moment of its making. */
 export interface FreshLink {
   id: string;
   url: string;
+  /** To whom it was sent by mail; null where it was not. */
+  sentTo: string | null;
   /** The address as an SVG picture of a QR code. */
   qr: string;
 }

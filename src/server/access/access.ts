@@ -38,11 +38,14 @@ export async function actorOf(headers: Headers): Promise<Actor | null> {
   if (bearer) return actorByToken(bearer);
   const session = await auth().api.getSession({ headers });
   if (session) return { kind: 'user', id: session.user.id, name: session.user.name, email: session.user.email };
-  const cookie = (headers.get('cookie') ?? '')
-    .split(/;\s*/)
-    .find((part) => part.startsWith(`${GUEST_COOKIE}=`))
-    ?.slice(GUEST_COOKIE.length + 1);
-  return cookie ? guestBySecret(cookie) : null;
+  const secret = guestSecret(headers);
+  return secret ? guestBySecret(secret) : null;
+}
+
+/** The secret of the guest whose cookie a browser sends; null without one. */
+export function guestSecret(headers: Headers): string | null {
+  const part = (headers.get('cookie') ?? '').split(/;\s*/).find((one) => one.startsWith(`${GUEST_COOKIE}=`));
+  return part?.slice(GUEST_COOKIE.length + 1) || null;
 }
 
 export async function requireActor(headers: Headers): Promise<Actor> {

@@ -1,38 +1,54 @@
 import { randomBytes } from 'node:crypto';
-import { and, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, isNotNull, isNull, lt } from 'drizzle-orm';
 import QRCode from 'qrcode';
 import { v7 as uuidv7 } from 'uuid';
+import type { LinkDraft } from '@/core/forms/link-schema';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
-import type { OptionChoice } from '@/core/options/option-set';
 import type { LinkRight } from '@/core/rights';
 import { db } from '@/db/database';
-import { guests, links, projects } from '@/db/schema';
+import { guests, linkOpenings, links, projects, user, viewpoints } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from '../broadcast';
-import { keyedHash } from '../config';
+import { config, keyedHash } from '../config';
+import { sendMail } from '../mail/mail';
 import { knownChoice } from '../review/options';
+import { viewpointPicture } from '../review/viewpoints';
 import { notFound, Problem } from '../problems';
+import { hashPassphrase, isPassphrase } from './passphrase';
 
 const DAY = 24 * 60 * 60 * 1000;
 export const LINK_DAYS = 30;
+/** A link that ends within so many days is told of. */
+const WARNED_DAYS = 3;
+/** Openings that are listed of each link. */
+const OPENINGS = 20;
+
+const MAY: Record<LinkRight, string> = {
+  look: 'look at it',
+  comment: 'look at it and comment',
+  edit: 'look at it, comment and arrange viewpoints',
+};
 
 /**
- * Makes a link; its token is returned this once and stored only as a hash.
+ * Makes a link; its token is returned this once and stored only as a hash. Where an address is given, it is sent there with a
+ * picture, what it allows and until when.
  *
- * @param options design options that whoever comes by it cannot switch
+ * @throws Problem 409 if it cannot be sent; nothing is made then
  */
 export async function createLink(
   actor: Actor,
   projectId: string,
-  right: LinkRight,
-  label: string,
   origin: string,
-  options: OptionChoice = {},
+  draft: Pick<LinkDraft, 'right' | 'label'> & Partial<LinkDraft>,
 ): Promise<FreshLink> {
   requireUser(actor);
   await authorise(actor, projectId, 'link.manage');
+  const { right, label, options = {}, passphrase = '', viewpointId = null, days = LINK_DAYS, sendTo = '' } = draft;
+  if (viewpointId) await checkShared(projectId, viewpointId);
   const token = randomBytes(18).toString('base64url');
   const id = uuidv7();
+  const url = `${origin}/l/${token}`;
+  const expiresAt = new Date(Date.now() + days * DAY);
   await db()
     .insert(links)
     .values({
@@ -43,19 +59,102 @@ export async function createLink(
       options: await knownChoice(actor, projectId, options),
       tokenHash: keyedHash('link', token),
       createdBy: actor.id,
-      expiresAt: new Date(Date.now() + LINK_DAYS * DAY),
+      expiresAt,
+      passphraseHash: passphrase ? await hashPassphrase(passphrase) : null,
+      viewpointId,
+      sentTo: sendTo || null,
     });
-  const url = `${origin}/l/${token}`;
+  if (sendTo) {
+    try {
+      await invite(actor, projectId, { url, right, viewpointId, expiresAt, sendTo, hasPassphrase: passphrase !== '' });
+    } catch (error) {
+      await db().delete(links).where(eq(links.id, id));
+      process.stderr.write(`invitation: ${error instanceof Error ? error.message : String(error)}\n`);
+      throw new Problem(409, 'The invitation could not be sent: the mail server did not take it. No link was made.');
+    }
+  }
   return {
     id,
     url,
+    sentTo: sendTo || null,
     qr: await QRCode.toString(url, { type: 'svg', margin: 1, color: { dark: '#26231F', light: '#FCFAF5' } }),
   };
 }
 
+interface Invitation {
+  url: string;
+  right: LinkRight;
+  viewpointId: string | null;
+  expiresAt: Date;
+  sendTo: string;
+  hasPassphrase: boolean;
+}
+
+async function invite(actor: Actor, projectId: string, link: Invitation): Promise<void> {
+  const { url, right, viewpointId, expiresAt, sendTo, hasPassphrase } = link;
+  const [project] = await db().select().from(projects).where(eq(projects.id, projectId));
+  const picture = viewpointId
+    ? await viewpointPicture(actor, projectId, viewpointId).catch(() => null)
+    : await firstPicture(projectId);
+  await sendMail({
+    to: sendTo,
+    subject: `${actor.name} invites you to look at ${project!.name}`,
+    text: [
+      `${actor.name} invites you to look at ${project!.name}. You may ${MAY[right]}; you need nothing but a browser.`,
+      url,
+      `The link is open until ${expiresAt.toISOString().slice(0, 10)}.${hasPassphrase ? ' At the door you are asked for a passphrase, which you get from the sender.' : ''}`,
+    ].join('\n\n'),
+    ...(picture && { picture: { bytes: picture, describes: project!.name } }),
+  });
+}
+
+/** The picture of the first viewpoint that everybody may see. */
+async function firstPicture(projectId: string): Promise<Buffer | null> {
+  const [row] = await db()
+    .select({ picture: viewpoints.picture })
+    .from(viewpoints)
+    .where(
+      and(
+        eq(viewpoints.projectId, projectId),
+        eq(viewpoints.isShared, true),
+        isNull(viewpoints.deletedAt),
+        isNotNull(viewpoints.picture),
+      ),
+    )
+    .orderBy(asc(viewpoints.position))
+    .limit(1);
+  return row?.picture ?? null;
+}
+
+/** @throws Problem 404 unless everybody may see the viewpoint */
+async function checkShared(projectId: string, viewpointId: string): Promise<void> {
+  const [row] = await db()
+    .select({ id: viewpoints.id })
+    .from(viewpoints)
+    .where(
+      and(
+        eq(viewpoints.id, viewpointId),
+        eq(viewpoints.projectId, projectId),
+        eq(viewpoints.isShared, true),
+        isNull(viewpoints.deletedAt),
+      ),
+    );
+  if (!row) throw notFound('The viewpoint');
+}
+
 export async function listLinks(actor: Actor, projectId: string): Promise<LinkSummary[]> {
   await authorise(actor, projectId, 'link.manage');
-  const rows = await db().select().from(links).where(eq(links.projectId, projectId)).orderBy(desc(links.createdAt));
+  const [rows, openings] = await Promise.all([
+    db().select().from(links).where(eq(links.projectId, projectId)).orderBy(desc(links.createdAt)),
+    db()
+      .select({ linkId: linkOpenings.linkId, name: guests.name, at: linkOpenings.at })
+      .from(linkOpenings)
+      .innerJoin(links, eq(links.id, linkOpenings.linkId))
+      .innerJoin(guests, eq(guests.id, linkOpenings.guestId))
+      .where(eq(links.projectId, projectId))
+      .orderBy(desc(linkOpenings.at)),
+  ]);
+  const now = Date.now();
   return rows.map((row) => ({
     id: row.id,
     label: row.label,
@@ -63,7 +162,20 @@ export async function listLinks(actor: Actor, projectId: string): Promise<LinkSu
     right: row.right,
     createdAt: row.createdAt.toISOString(),
     expiresAt: row.expiresAt.toISOString(),
-    state: row.revokedAt ? 'revoked' : row.expiresAt < new Date() ? 'expired' : 'open',
+    state: row.revokedAt
+      ? 'revoked'
+      : row.expiresAt.getTime() < now
+        ? 'expired'
+        : row.expiresAt.getTime() < now + WARNED_DAYS * DAY
+          ? 'ends'
+          : 'open',
+    hasPassphrase: row.passphraseHash !== null,
+    viewpointId: row.viewpointId,
+    sentTo: row.sentTo,
+    openings: openings
+      .filter(({ linkId }) => linkId === row.id)
+      .slice(0, OPENINGS)
+      .map(({ name, at }) => ({ name, at: at.toISOString() })),
   }));
 }
 
@@ -76,7 +188,7 @@ export async function revokeLink(actor: Actor, projectId: string, linkId: string
 /** Gives a link another thirty days from today. A revoked link stays revoked. */
 export async function extendLink(actor: Actor, projectId: string, linkId: string): Promise<void> {
   await authorise(actor, projectId, 'link.manage');
-  await changeLink(projectId, linkId, { expiresAt: new Date(Date.now() + LINK_DAYS * DAY) });
+  await changeLink(projectId, linkId, { expiresAt: new Date(Date.now() + LINK_DAYS * DAY), warnedAt: null });
 }
 
 async function changeLink(projectId: string, linkId: string, set: Partial<typeof links.$inferInsert>): Promise<void> {
@@ -88,7 +200,53 @@ async function changeLink(projectId: string, linkId: string, set: Partial<typeof
   if (changed.length === 0) throw notFound('The link');
 }
 
-/** What the door shows before anybody has entered: only the project's name. */
+/**
+ * Tells the makers of links that end within three days, each once; where the mail does not go out, the next time again.
+ *
+ * @returns how many were told
+ */
+export async function warnOfEndingLinks(): Promise<number> {
+  if (!config().smtpUrl) return 0;
+  const now = new Date();
+  const ending = await db()
+    .update(links)
+    .set({ warnedAt: now })
+    .where(
+      and(
+        isNull(links.warnedAt),
+        isNull(links.revokedAt),
+        gt(links.expiresAt, now),
+        lt(links.expiresAt, new Date(now.getTime() + WARNED_DAYS * DAY)),
+      ),
+    )
+    .returning();
+  let told = 0;
+  for (const link of ending) {
+    const [row] = await db()
+      .select({ email: user.email, person: user.name, project: projects.name })
+      .from(user)
+      .innerJoin(projects, eq(projects.id, link.projectId))
+      .where(eq(user.id, link.createdBy));
+    try {
+      await sendMail({
+        to: row!.email,
+        subject: `${row!.project}: the link for ${link.label} ends on ${link.expiresAt.toISOString().slice(0, 10)}`,
+        text: [
+          `Hello ${row!.person},`,
+          `The link for ${link.label} ends on ${link.expiresAt.toISOString().slice(0, 10)}. One press gives it thirty more days:`,
+          `${config().publicUrl}/projects/${link.projectId}/prepare#links`,
+        ].join('\n\n'),
+      });
+      told++;
+    } catch (error) {
+      await db().update(links).set({ warnedAt: null }).where(eq(links.id, link.id));
+      process.stderr.write(`link warning: ${error instanceof Error ? error.message : String(error)}\n`);
+    }
+  }
+  return told;
+}
+
+/** What the door shows before anybody has entered: only the project's name, and whether words are asked for. */
 export async function openLink(token: string) {
   const [row] = await db()
     .select({ link: links, project: projects })
@@ -103,10 +261,50 @@ export async function openLink(token: string) {
   return row;
 }
 
-/** Lets a guest in by link. Returns the secret for the guest's cookie. */
-export async function enterByLink(token: string, name: string) {
+interface Entered {
+  projectId: string;
+  viewpointId: string | null;
+  guestId: string;
+  /** For the guest's cookie. */
+  secret: string;
+}
+
+/**
+ * Lets a guest in by link. Somebody who was here by the same link in this browser is the same guest, whatever name they give now.
+ *
+ * @param before secret of the cookie that the browser has, if any
+ * @throws Problem 403 if the passphrase is not the one
+ */
+export async function enterByLink(
+  token: string,
+  name: string,
+  passphrase = '',
+  before: string | null = null,
+): Promise<Entered> {
   const { link } = await openLink(token);
-  return { projectId: link.projectId, ...(await createGuest({ projectId: link.projectId, linkId: link.id, name })) };
+  if (link.passphraseHash && !(await isPassphrase(passphrase, link.passphraseHash)))
+    throw new Problem(403, 'That is not the passphrase of this link. Ask whoever sent it.');
+  const known = before ? await guestOfLink(before, link.id) : null;
+  if (known && known.name !== name) await db().update(guests).set({ name }).where(eq(guests.id, known.id));
+  const { guestId, secret } = known
+    ? { guestId: known.id, secret: before! }
+    : await createGuest({ projectId: link.projectId, linkId: link.id, name });
+  await noteOpening(link.id, guestId);
+  return { projectId: link.projectId, viewpointId: link.viewpointId, guestId, secret };
+}
+
+/** The guest whom a browser's cookie names, if they came by this link before. */
+export async function guestOfLink(secret: string, linkId: string) {
+  const [row] = await db()
+    .select()
+    .from(guests)
+    .where(and(eq(guests.secretHash, keyedHash('guest', secret)), eq(guests.linkId, linkId)));
+  return row ?? null;
+}
+
+/** Remembers that a guest came by a link. */
+export async function noteOpening(linkId: string, guestId: string): Promise<void> {
+  await db().insert(linkOpenings).values({ id: uuidv7(), linkId, guestId });
 }
 
 export async function createGuest(guest: { projectId: string; linkId?: string; meetingId?: string; name: string }) {

@@ -6,6 +6,10 @@ export interface Mail {
   subject: string;
   /** Plain text; addresses in it stand on lines of their own, so that mail programs make them links. */
   text: string;
+  /** Shown above the text. */
+  picture?: { bytes: Buffer; describes: string };
+  /** Pictures that go along as files. */
+  files?: { name: string; bytes: Buffer }[];
 }
 
 /**
@@ -13,13 +17,44 @@ export interface Mail {
  *
  * @throws Error if the server does not take it; nothing was sent then
  */
-export async function sendMail({ to, subject, text }: Mail): Promise<void> {
+export async function sendMail({ to, subject, text, picture, files = [] }: Mail): Promise<void> {
   const { smtpUrl, mailFrom } = config();
   if (!smtpUrl) throw new Error('There is no mail server: YURTA_SMTP_URL is not set.');
   const transport = createTransport(smtpUrl, { from: mailFrom });
   try {
-    await transport.sendMail({ to, subject, text });
+    const shown = picture && withPicture(text, picture);
+    await transport.sendMail({
+      to,
+      subject,
+      text,
+      html: shown?.html,
+      attachments: [
+        ...(shown ? [shown.attachment] : []),
+        ...files.map(({ name, bytes }) => ({ filename: name, content: bytes, contentType: 'image/png' })),
+      ],
+    });
   } finally {
     transport.close();
   }
+}
+
+/** The same mail for programs that show pictures. */
+function withPicture(text: string, { bytes, describes }: NonNullable<Mail['picture']>) {
+  const type = bytes[0] === 0x89 ? 'png' : 'jpeg';
+  const paragraphs = text
+    .split('\n\n')
+    .map((paragraph) => `<p>${linked(escaped(paragraph)).replaceAll('\n', '<br>')}</p>`)
+    .join('');
+  return {
+    html: `<div style="max-width:520px;font-family:sans-serif;color:#26231F"><img src="cid:picture" alt="${escaped(describes)}" width="520" style="max-width:100%;border-radius:12px">${paragraphs}</div>`,
+    attachment: { filename: `picture.${type}`, content: bytes, contentType: `image/${type}`, cid: 'picture' },
+  };
+}
+
+function escaped(text: string): string {
+  return text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
+}
+
+function linked(html: string): string {
+  return html.replace(/https?:\/\/[^\s<]+/g, (address) => `<a href="${address}">${address}</a>`);
 }

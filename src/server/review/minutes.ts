@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { eq, inArray } from 'drizzle-orm';
+import { and, eq, gte, inArray, lte } from 'drizzle-orm';
+import sharp from 'sharp';
 import PDFDocument from 'pdfkit';
 import { db } from '@/db/database';
-import { comments, viewpoints } from '@/db/schema';
+import { comments, snapshots, viewpoints } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { meetingState } from './meeting-log';
 import { readMeeting } from './meetings';
@@ -24,13 +25,24 @@ function font(weight: 400 | 700): Buffer {
   );
 }
 
-/** The minutes of a meeting as PDF: project, date, who was there, viewpoints shown, each comment with its picture. */
+/** The minutes of a meeting as PDF: project, date, who was there, viewpoints shown, each comment with its picture, and the pictures kept meanwhile. */
 export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{ fileName: string; pdf: Buffer }> {
   const { meeting, project } = await readMeeting(meetingId);
   await authorise(actor, project.id, 'minutes.read');
   const state = await meetingState(meetingId);
   const shown =
     state.shown.length > 0 ? await db().select().from(viewpoints).where(inArray(viewpoints.id, state.shown)) : [];
+  const taken = await db()
+    .select()
+    .from(snapshots)
+    .where(
+      and(
+        eq(snapshots.projectId, project.id),
+        gte(snapshots.createdAt, meeting.startedAt),
+        lte(snapshots.createdAt, meeting.endedAt ?? new Date()),
+      ),
+    )
+    .orderBy(snapshots.createdAt);
   const said = await db().select().from(comments).where(eq(comments.meetingId, meetingId)).orderBy(comments.createdAt);
 
   const document = new PDFDocument({
@@ -131,6 +143,24 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
     document.y = Math.max(document.y, comment.picture ? top + 130 : top) + 12;
   }
 
+  if (taken.length > 0) heading('Pictures taken');
+  const HALF = (width - 12) / 2;
+  for (let i = 0; i < taken.length; i += 2) {
+    const HEIGHT = HALF * 0.66;
+    if (document.y > document.page.height - MARGIN - HEIGHT - 24) document.addPage();
+    const top = document.y;
+    for (const [column, one] of taken.slice(i, i + 2).entries()) {
+      const x = MARGIN + column * (HALF + 12);
+      document.image(await forPrint(one.picture), x, top, { fit: [HALF, HEIGHT], align: 'center' });
+      document
+        .font('strong')
+        .fontSize(9.5)
+        .fillColor(INK)
+        .text(one.name, x, top + HEIGHT + 4, { width: HALF, height: 13, ellipsis: true });
+    }
+    document.y = top + HEIGHT + 24;
+  }
+
   const pages = document.bufferedPageRange();
   for (let page = 0; page < pages.count; page++) {
     document.switchToPage(page);
@@ -149,6 +179,11 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
   document.end();
   await finished;
   return { fileName: `minutes-${meeting.startedAt.toISOString().slice(0, 10)}.pdf`, pdf: Buffer.concat(chunks) };
+}
+
+/** As fine as paper of half its width shows. */
+function forPrint(picture: Buffer): Promise<Buffer> {
+  return sharp(picture).resize({ width: 1200, withoutEnlargement: true }).jpeg({ quality: 85 }).toBuffer();
 }
 
 function when(instant: Date): string {

@@ -103,9 +103,13 @@ describe('design options', () => {
     });
     const [made] = await listOptionSets(lead.actor, project);
     const choice = { [set]: made!.options[1]!.id };
-    const { url } = await createLink(lead.actor, project, 'look', 'Client', 'http://x', {
-      ...choice,
-      [uuidv7()]: uuidv7(),
+    const { url } = await createLink(lead.actor, project, 'http://x', {
+      right: 'look',
+      label: 'Client',
+      options: {
+        ...choice,
+        [uuidv7()]: uuidv7(),
+      },
     });
     const { secret } = await enterByLink(url.split('/l/')[1]!, 'Bo');
     const guest = await actorOf(new Headers({ cookie: `yurta_guest=${secret}` }));

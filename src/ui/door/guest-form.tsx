@@ -6,15 +6,21 @@ import { api } from '../api';
 import { Field, PrimaryButton, Trouble } from '../controls';
 import { useCheckedForm } from '../forms/use-checked-form';
 
-/** A guest gives a name, and the code where no link brought them. */
-export function GuestForm({ token }: { token?: string }) {
+/** A guest gives a name; the code where no link brought them; the passphrase where the link has one. */
+export function GuestForm({ token, asksPassphrase = false }: { token?: string; asksPassphrase?: boolean }) {
   const { formProps, field, trouble, isSubmitting } = useCheckedForm<GuestValues>(
     { faults: (values) => guestFaults(values, token === undefined) },
     {},
-    async ({ name, code = '' }) => {
-      const by = token === undefined ? { code: digitsOf(code) } : { token };
-      const { projectId } = await api.post<{ projectId: string }>('/api/enter', { name: name.trim(), ...by });
-      location.assign(`/projects/${projectId}/review`);
+    async ({ name, code = '', passphrase = '' }) => {
+      const by = token === undefined ? { code: digitsOf(code) } : { token, passphrase };
+      const { projectId, viewpointId } = await api.post<{ projectId: string; viewpointId: string | null }>(
+        '/api/enter',
+        {
+          name: name.trim(),
+          ...by,
+        },
+      );
+      location.assign(`/projects/${projectId}/review${viewpointId ? `?viewpoint=${viewpointId}` : ''}`);
     },
   );
   // What comes next is on its way while one writes.
@@ -41,6 +47,15 @@ export function GuestForm({ token }: { token?: string }) {
           hint="The others see it beside what you say."
           {...field('name')}
         />
+        {asksPassphrase ? (
+          <Field
+            label="Passphrase"
+            autoComplete="off"
+            maxLength={80}
+            hint="You got it from whoever sent the link. Capitals do not matter."
+            {...field('passphrase')}
+          />
+        ) : null}
         <Trouble text={trouble} />
         <PrimaryButton type="submit" loading={isSubmitting}>
           Come in

@@ -2,6 +2,7 @@
 import { Box, Flex, Heading, NativeSelect, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useState } from 'react';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
+import type { ViewpointCard } from '@/core/project/viewpoint-card';
 import type { LinkRight } from '@/core/rights';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import { api, messageOf } from '../api';
@@ -10,31 +11,60 @@ import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 import { useCheckedForm } from '../forms/use-checked-form';
 import { Time } from '../time';
 
+/** As they are typed and chosen. */
+interface LinkFields {
+  label: string;
+  right: LinkRight;
+  sendTo: string;
+  days: string;
+  passphrase: string;
+  viewpointId: string;
+}
+
+const RIGHT_WORDS: Record<LinkRight, string> = {
+  look: 'look',
+  comment: 'look and comment',
+  edit: 'look, comment and arrange viewpoints',
+};
+
 /** Share links: make, show once as text and QR code, extend, withdraw. */
 export function LinksPanel({ projectId, options }: { projectId: string; options: OptionSet[] }) {
   const [fixed, setFixed] = useState<OptionChoice>({});
   const [links, setLinks] = useState<LinkSummary[]>([]);
+  const [viewpoints, setViewpoints] = useState<ViewpointCard[]>([]);
   const [fresh, setFresh] = useState<FreshLink | null>(null);
   const [copied, setCopied] = useState(false);
   const base = `/api/projects/${projectId}/links`;
-  const { form, formProps, field, trouble, setTrouble } = useCheckedForm<{ label: string; right: LinkRight }>(
+  const { form, formProps, field, trouble, setTrouble } = useCheckedForm<LinkFields>(
     async () => (await import('@/core/forms/link-schema')).linkSchema,
-    { right: 'comment' },
+    { right: 'comment', days: '30' },
     async (draft) => {
       setCopied(false);
-      setFresh(await api.post<FreshLink>(base, { ...draft, options: fixed }));
-      form.resetField('label');
+      const { days, viewpointId, ...rest } = draft;
+      setFresh(
+        await api.post<FreshLink>(base, {
+          ...rest,
+          options: fixed,
+          days: Number(days),
+          viewpointId: viewpointId || null,
+        }),
+      );
+      for (const name of ['label', 'passphrase', 'sendTo'] as const) form.resetField(name);
       reload();
     },
   );
   const fail = (error: unknown) => setTrouble(messageOf(error));
   const reload = useCallback(() => {
     api.get<LinkSummary[]>(base).then(setLinks, (error: unknown) => setTrouble(messageOf(error)));
-  }, [base, setTrouble]);
+    api.get<ViewpointCard[]>(`/api/projects/${projectId}/viewpoints`).then(
+      (cards) => setViewpoints(cards.filter(({ isShared }) => isShared)),
+      () => setViewpoints([]),
+    );
+  }, [base, projectId, setTrouble]);
   useEffect(reload, [reload]);
 
   return (
-    <Card as="section" p="5" aria-label="Links">
+    <Card as="section" id="links" p="5" aria-label="Links">
       <Heading as="h2" fontSize="lg" mb="3">
         Invite by link
       </Heading>
@@ -56,6 +86,7 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
               >
                 <option value="comment">look and comment</option>
                 <option value="look">only look</option>
+                <option value="edit">look, comment and arrange viewpoints</option>
               </NativeSelect.Field>
               <NativeSelect.Indicator />
             </NativeSelect.Root>
@@ -75,6 +106,42 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
               }}
             />
           ))}
+          <Field
+            label="Send it to"
+            type="email"
+            placeholder="nobody: I pass it on myself"
+            maxLength={200}
+            {...field('sendTo')}
+          />
+          <Flex gap="3">
+            <Field label="Days open" inputMode="numeric" maxLength={3} {...field('days')} />
+            <Field label="Passphrase" placeholder="none" maxLength={80} autoComplete="off" {...field('passphrase')} />
+          </Flex>
+          {viewpoints.length > 0 ? (
+            <Box>
+              <Text asChild fontWeight="bold" fontSize="sm" mb="1">
+                <label htmlFor="link-viewpoint">Opens with</label>
+              </Text>
+              <NativeSelect.Root>
+                <NativeSelect.Field
+                  id="link-viewpoint"
+                  {...form.register('viewpointId')}
+                  bg="card"
+                  borderColor="seam"
+                  minH="44px"
+                  borderRadius="lg"
+                >
+                  <option value="">the first viewpoint</option>
+                  {viewpoints.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </NativeSelect.Field>
+                <NativeSelect.Indicator />
+              </NativeSelect.Root>
+            </Box>
+          ) : null}
           <PrimaryButton type="submit" alignSelf="start">
             Make link
           </PrimaryButton>
@@ -83,7 +150,8 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
       {fresh ? (
         <Box mt="4" p="4" bg="felt" borderRadius="lg" role="status">
           <Text fontSize="sm" mb="2">
-            Shown only now. Whoever has it can come in; it always opens the newest revision.
+            {fresh.sentTo ? `Sent to ${fresh.sentTo}. ` : ''}Shown only now. Whoever has it can come in; it always opens
+            the newest revision.
           </Text>
           <Flex gap="4" align="start">
             <Box
@@ -123,7 +191,8 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
           <Box as="li" key={link.id} borderTopWidth="1px" borderColor="seam" pt="3">
             <Text fontWeight="bold">{link.label}</Text>
             <Text fontSize="sm" color="softInk" mb="1">
-              {link.right === 'look' ? 'look' : 'look and comment'}
+              {RIGHT_WORDS[link.right]}
+              {link.hasPassphrase ? ', passphrase' : ''}
               {options.flatMap((set) =>
                 set.options
                   .filter(({ id }) => link.options[set.id] === id)
@@ -134,10 +203,17 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
                 'withdrawn'
               ) : (
                 <>
-                  {link.state === 'open' ? 'until' : 'expired'} <Time at={link.expiresAt} show="day" />
+                  {link.state === 'expired' ? 'expired' : 'until'} <Time at={link.expiresAt} show="day" />
                 </>
               )}
+              {link.sentTo ? `, sent to ${link.sentTo}` : ''}
             </Text>
+            {link.state === 'ends' ? (
+              <Text fontSize="sm" color="ochre" fontWeight="bold" mb="1">
+                Ends soon. One press gives it thirty more days.
+              </Text>
+            ) : null}
+            <Openings openings={link.openings} />
             {link.state === 'revoked' ? null : (
               <Flex gap="2">
                 <QuietButton
@@ -158,5 +234,38 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
         ))}
       </Stack>
     </Card>
+  );
+}
+
+/** Who came by a link, and when. */
+function Openings({ openings }: { openings: LinkSummary['openings'] }) {
+  const [isOpen, setOpen] = useState(false);
+  const [last] = openings;
+  if (!last)
+    return (
+      <Text fontSize="sm" color="softInk" mb="1">
+        Nobody has come by it yet.
+      </Text>
+    );
+  return (
+    <Box mb="1" fontSize="sm">
+      <Text>
+        Last opened by {last.name}, <Time at={last.at} />
+        {openings.length > 1 ? (
+          <QuietButton size="xs" ml="2" minH="28px" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+            {isOpen ? 'Fewer' : `${openings.length} times`}
+          </QuietButton>
+        ) : null}
+      </Text>
+      {isOpen ? (
+        <Box as="ul" listStyleType="none" color="softInk">
+          {openings.slice(1).map(({ name, at }) => (
+            <li key={at}>
+              {name}, <Time at={at} />
+            </li>
+          ))}
+        </Box>
+      ) : null}
+    </Box>
   );
 }

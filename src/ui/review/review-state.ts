@@ -94,6 +94,9 @@ export interface ReviewState {
   /** The window that is being drawn on the picture, in client pixels. */
   window: { from: { x: number; y: number }; to: { x: number; y: number } } | null;
   site: ProjectSite;
+  /** Whether the kept pictures are open; counts up when others have changed them. */
+  pictures: boolean;
+  picturesChanged: number;
   /** Whether everything about the model is hidden, as for a projector. */
   quiet: boolean;
   /** Where the hours of sun are asked for, project coordinates; the normal of a face there. */
@@ -145,6 +148,8 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     picking: null,
     window: null,
     site: start.site,
+    pictures: false,
+    picturesChanged: 0,
     quiet: false,
     sunPlace: null,
     drawing: null,

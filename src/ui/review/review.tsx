@@ -27,6 +27,9 @@ const People = lazy(() => import('./meeting/people').then((module) => ({ default
 const FlatDrawing = lazy(() =>
   import('./flat-drawing/flat-drawing').then((module) => ({ default: module.FlatDrawing })),
 );
+const PictureLibrary = lazy(() =>
+  import('./pictures/picture-library').then((module) => ({ default: module.PictureLibrary })),
+);
 const Help = lazy(() => import('./tools/help').then((module) => ({ default: module.Help })));
 
 /** Station Review: the model in the middle, everything else a ring around it. */
@@ -70,6 +73,7 @@ function Ring({ start }: { start: ReviewStart }) {
         <Drawing />
         <Notices />
         <HelpCard />
+        <Pictures />
         <Farewell />
       </Box>
     </>
@@ -94,6 +98,15 @@ function Drawing() {
       <FlatDrawing face={face} />
     </Suspense>
   );
+}
+
+function Pictures() {
+  const open = useReview((state) => state.pictures);
+  return open ? (
+    <Suspense>
+      <PictureLibrary />
+    </Suspense>
+  ) : null;
 }
 
 function HelpCard() {

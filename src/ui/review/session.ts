@@ -261,6 +261,7 @@ export class ReviewSession {
     live.onDisconnect(() => this.store.setState({ connected: false }));
     live.onEnded(() => this.store.setState({ ended: true }));
     live.on('viewpoints-changed', () => void guarded(this.store, () => this.records.reloadViewpoints()));
+    live.on('snapshots-changed', () => this.store.setState({ picturesChanged: this.state.picturesChanged + 1 }));
     live.on('comments-changed', () => void guarded(this.store, () => this.records.reloadComments()));
     live.on('models-changed', () => void guarded(this.store, () => this.reloadModels()));
     return live;

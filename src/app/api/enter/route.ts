@@ -1,13 +1,14 @@
 import Joi from 'joi';
 import { typedText } from '@/core/forms/typed-text-schema';
-import { GUEST_COOKIE } from '@/server/access/access';
+import { GUEST_COOKIE, guestSecret } from '@/server/access/access';
 import { enterByLink } from '@/server/access/links';
 import { enterByCode } from '@/server/review/meetings';
 import { answeringAnyone, limitDoor, readBody } from '../answering';
 
-const schema = Joi.object<{ name: string; token?: string; code?: string }>({
+const schema = Joi.object<{ name: string; token?: string; passphrase: string; code?: string }>({
   name: typedText(60, 'your name'),
   token: Joi.string().max(64),
+  passphrase: Joi.string().max(80).allow('').default(''),
   code: Joi.string()
     .pattern(/^\d{6}$/)
     .label('the code')
@@ -17,11 +18,13 @@ const schema = Joi.object<{ name: string; token?: string; code?: string }>({
 /** A guest comes in by link or code with just a name. */
 export const POST = answeringAnyone(async (request) => {
   await limitDoor(request);
-  const { name, token, code } = await readBody(request, schema);
-  const { projectId, secret } = token ? await enterByLink(token, name.trim()) : await enterByCode(code!, name.trim());
+  const { name, token, passphrase, code } = await readBody(request, schema);
+  const { projectId, viewpointId, secret } = token
+    ? await enterByLink(token, name.trim(), passphrase, guestSecret(request.headers))
+    : { viewpointId: null, ...(await enterByCode(code!, name.trim())) };
   const secure = request.headers.get('x-forwarded-proto') === 'https' ? '; Secure' : '';
   return Response.json(
-    { projectId },
+    { projectId, viewpointId },
     {
       headers: {
         'Set-Cookie': `${GUEST_COOKIE}=${secret}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${60 * 60 * 24 * 60}${secure}`,

@@ -110,7 +110,8 @@ export class Records {
     for (const key of DETAILS) if (change[key] !== undefined) Object.assign(back, { [key]: card[key] });
     if (change.state) {
       back.state = card.state;
-      if (hasPicture) back.picture = await asDataUrl(await api.picture(`${this.base}/viewpoints/${id}/picture`));
+      if (hasPicture)
+        back.picture = await asDataUrl(await asJpeg(await api.picture(`${this.base}/viewpoints/${id}/picture`)));
     }
     const what = change.state ? 'shows another view now' : change.index !== undefined ? 'was moved' : 'was changed';
     return { id, text: `“${name}” ${what}.`, back };
@@ -152,4 +153,14 @@ function moved(cards: ViewpointCard[], id: string, { index = 0, group }: Viewpoi
   const others = cards.filter((viewpoint) => viewpoint.id !== id);
   if (card) others.splice(index, 0, card);
   return others;
+}
+
+/** The server takes pictures as JPEG, whatever it drew itself. */
+async function asJpeg(picture: Blob): Promise<Blob> {
+  if (picture.type === 'image/jpeg') return picture;
+  const bitmap = await createImageBitmap(picture);
+  const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+  canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
+  bitmap.close();
+  return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.9 });
 }

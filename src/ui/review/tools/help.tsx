@@ -14,6 +14,7 @@ const KEYS: [string, string][] = [
   ['B  N', 'the place before, the place after'],
   ['Page Down', 'the next viewpoint'],
   ['Page Up', 'the viewpoint before'],
+  ['P', 'pictures: take one, those that were kept'],
   ['Q', 'a quiet screen: nothing but the model'],
   ['Ctrl Z', 'undo'],
   ['Ctrl Shift Z', 'redo'],

@@ -1,11 +1,14 @@
 'use client';
-import { Button, Flex, Text } from '@chakra-ui/react';
-import { Expand, Redo2, Undo2, type LucideIcon } from 'lucide-react';
+import { Box, Button, Flex, Menu, Portal, Text } from '@chakra-ui/react';
+import { Camera, Ellipsis, Expand, Redo2, Undo2, type LucideIcon } from 'lucide-react';
 import { lazy, Suspense, type ComponentType } from 'react';
 import { Card } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { TOOLS, toolsFor, type ToolName } from './registry';
+import { TOOLS, toolsFor, type RegisteredTool, type ToolName } from './registry';
 import { useToolKeys } from './use-tool-keys';
+
+/** What a guest meets first. */
+const FIRST: readonly ToolName[] = ['move', 'measure', 'say'];
 
 const Nothing: ComponentType = () => null;
 
@@ -21,6 +24,24 @@ export function ToolColumn() {
   const undoable = useReview((state) => state.undoable);
   const redoable = useReview((state) => state.redoable);
   useToolKeys(session);
+  const tools = toolsFor(session.start.rights);
+  const steps: ColumnButtonProps[] = [
+    { label: 'Whole', hint: 'See the whole model (W)', icon: Expand, onClick: () => session.view.showWhole() },
+    {
+      label: 'Pictures',
+      hint: 'Take pictures, and those that were kept (P)',
+      icon: Camera,
+      onClick: () => session.store.setState({ pictures: true }),
+    },
+    { label: 'Undo', hint: 'Undo (Ctrl Z)', icon: Undo2, disabled: undoable === 0, onClick: () => session.view.undo() },
+    {
+      label: 'Redo',
+      hint: 'Redo (Ctrl Shift Z)',
+      icon: Redo2,
+      disabled: redoable === 0,
+      onClick: () => session.view.redo(),
+    },
+  ];
   const Tray = TRAYS[tool];
   return (
     <Flex
@@ -47,38 +68,23 @@ export function ToolColumn() {
         maxW="full"
         overflowX="auto"
       >
-        {toolsFor(session.start.rights).map(({ name, label, key, icon, help }) => (
+        {tools.map(({ name, label, key, icon, help }) => (
           <ColumnButton
             key={name}
             label={label}
             hint={`${label} (${key.toUpperCase()}). ${help}`}
             icon={icon}
             pressed={name === tool}
+            isFolded={!FIRST.includes(name) && name !== tool}
             onClick={() => session.setTool(name === tool ? 'move' : name)}
           />
         ))}
-        <ColumnButton
-          label="Whole"
-          hint="See the whole model (W)"
-          icon={Expand}
-          onClick={() => session.view.showWhole()}
-        />
-        <Flex flexShrink="0">
-          <StepButton
-            label="Undo"
-            hint="Undo (Ctrl Z)"
-            icon={Undo2}
-            disabled={undoable === 0}
-            onClick={() => session.view.undo()}
-          />
-          <StepButton
-            label="Redo"
-            hint="Redo (Ctrl Shift Z)"
-            icon={Redo2}
-            disabled={redoable === 0}
-            onClick={() => session.view.redo()}
-          />
+        <Flex display={{ base: 'none', md: 'flex' }} wrap="wrap" w="60px">
+          {steps.map((step) => (
+            <StepButton key={step.label} {...step} />
+          ))}
         </Flex>
+        <More tools={tools.filter(({ name }) => !FIRST.includes(name) && name !== tool)} steps={steps} />
       </Card>
       <Suspense>
         <Tray />
@@ -87,16 +93,65 @@ export function ToolColumn() {
   );
 }
 
+/** The rest on a phone, where the column is a row. */
+function More({ tools, steps }: { tools: RegisteredTool[]; steps: ColumnButtonProps[] }) {
+  const session = useSession();
+  return (
+    <Box display={{ base: 'block', md: 'none' }}>
+      <Menu.Root
+        lazyMount
+        onSelect={({ value }) => {
+          const tool = tools.find(({ name }) => name === value);
+          if (tool) session.setTool(tool.name);
+          else steps.find(({ label }) => label === value)?.onClick();
+        }}
+      >
+        <Menu.Trigger asChild>
+          <Button
+            variant="ghost"
+            h="56px"
+            w="52px"
+            px="0"
+            flexDirection="column"
+            gap="1"
+            color="ink"
+            borderRadius="14px"
+          >
+            <Ellipsis size={22} aria-hidden />
+            <Text fontSize="11px">More</Text>
+          </Button>
+        </Menu.Trigger>
+        <Portal>
+          <Menu.Positioner>
+            <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
+              {[
+                ...tools.map(({ name, label, icon }) => ({ value: name, label, icon, disabled: false })),
+                ...steps.map(({ label, icon, disabled }) => ({ value: label, label, icon, disabled })),
+              ].map(({ value, label, icon: Icon, disabled }) => (
+                <Menu.Item key={value} value={value} disabled={disabled} minH="44px">
+                  <Icon size={18} aria-hidden /> {label}
+                </Menu.Item>
+              ))}
+            </Menu.Content>
+          </Menu.Positioner>
+        </Portal>
+      </Menu.Root>
+    </Box>
+  );
+}
+
 interface ColumnButtonProps {
   label: string;
   hint: string;
   icon: LucideIcon;
   pressed?: boolean;
+  /** On a phone it stands in the menu instead. */
+  isFolded?: boolean;
   disabled?: boolean;
   onClick: () => void;
 }
 
-function ColumnButton({ label, hint, icon: Icon, pressed, disabled, onClick }: ColumnButtonProps) {
+function ColumnButton({ label, hint, icon: Icon, pressed, isFolded, disabled, onClick }: ColumnButtonProps) {
   return (
     <Button
       aria-pressed={pressed}
@@ -104,11 +159,12 @@ function ColumnButton({ label, hint, icon: Icon, pressed, disabled, onClick }: C
       onClick={onClick}
       disabled={disabled}
       variant="ghost"
+      display={{ base: isFolded ? 'none' : 'flex', md: 'flex' }}
       flexDirection="column"
       gap="1"
       px="0"
       minW="0"
-      w={{ base: '44px', md: '60px' }}
+      w={{ base: '56px', md: '60px' }}
       flexShrink="0"
       h="56px"
       borderRadius="14px"

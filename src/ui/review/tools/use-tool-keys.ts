@@ -20,6 +20,7 @@ export function useToolKeys(session: ReviewSession): void {
         return;
       }
       if (event.altKey) return;
+      if (key === 'p') session.store.setState({ pictures: true });
       if (key === 'q') session.store.setState({ quiet: !session.store.getState().quiet });
       if (key === '?') session.store.setState({ help: !session.store.getState().help });
       if (key === 'w') session.view.showWhole();

@@ -5,6 +5,5 @@ import { answering, originOf, readBody } from '../../../answering';
 export const GET = answering(({ actor, params }) => listLinks(actor, params.id!));
 
 export const POST = answering(async ({ request, actor, params }) => {
-  const { right, label, options } = await readBody(request, linkSchema);
-  return createLink(actor, params.id!, right, label, originOf(request), options);
+  return createLink(actor, params.id!, originOf(request), await readBody(request, linkSchema));
 });
