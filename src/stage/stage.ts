@@ -1,4 +1,4 @@
-import { Scene, Vector3, WebGLRenderer } from 'three';
+import { Ray, Scene, Vector3, WebGLRenderer } from 'three';
 import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Where } from '@/core/elements/element-set';
@@ -21,6 +21,7 @@ import { CoordinateFrame } from './coordinate-frame';
 import { DepthRange } from './depth-range';
 import { drawsInSoftware } from './device';
 import { Background } from './features/background';
+import { ContactShade } from './features/contact-shade';
 import { CutFrames, type CutHandle } from './features/cuts/frames';
 import { Sections } from './features/cuts/sections';
 import { Figure } from './features/figure';
@@ -77,6 +78,11 @@ const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
 const SHARE_WHILE_MOVING = 0.5;
 const FADE_MS = 260;
+/** Where one looks for the sky. */
+const SKY_DIRECTIONS: readonly Vec3[] = [
+  [0, 0, 1],
+  ...Array.from({ length: 8 }, (_, i): Vec3 => [Math.cos((i * Math.PI) / 4), Math.sin((i * Math.PI) / 4), 0.9]),
+];
 /** A drawn window narrower than this share of the picture is none. */
 const LEAST_WINDOW = 0.02;
 /** From where a whole is looked at first. */
@@ -95,6 +101,7 @@ export class Stage {
   private readonly pool = new WorkerPool();
   private readonly loop: FrameLoop;
   private readonly background: Background;
+  private readonly contactShade: ContactShade;
   private readonly look = new LookUniforms();
   private readonly light: Light;
   private sun: Sun | null = null;
@@ -153,6 +160,7 @@ export class Stage {
       onLeap: () => this.fadeOver(),
     });
     this.pointers = new PointerArbiter(element, new Turning(this.rig, element, (x, y) => this.surfaceAt(x, y)));
+    this.contactShade = new ContactShade(this.scene, () => this.loop.redraw());
     this.light = new Light(this.scene, this.renderer, this.frame, inSoftware);
     this.models = new Models(this.scene, this.renderer, this.rig, this.light, this.pool, this.cuts, this.look, {
       onArrival: (what) => {
@@ -523,7 +531,7 @@ export class Stage {
     const before = this.renderer.getPixelRatio();
     this.renderer.setPixelRatio(ratio);
     this.renderer.setSize(clientWidth, clientHeight, false);
-    this.renderer.render(this.scene, this.rig.camera);
+    this.render();
     const source = this.renderer.domElement;
     const canvas = new OffscreenCanvas(source.width, source.height);
     const context = canvas.getContext('2d')!;
@@ -551,6 +559,7 @@ export class Stage {
       this.models,
       this.light,
       this.background,
+      this.contactShade,
       this.outline,
       this.figure,
       this.figures,
@@ -704,12 +713,32 @@ export class Stage {
     const didWait = this.doShadowsWait;
     this.doShadowsWait = false;
     if (didWait) this.light.invalidate();
-    return this.light.fit(this.rig) || didWait;
+    const isLitAnew = this.light.fit(this.rig);
+    const isOtherExposure = this.adaptExposure();
+    return isLitAnew || isOtherExposure || didWait || this.hasContactShade;
+  }
+
+  /** Eyes get used to the dark of a room. Returns whether they are not yet. */
+  private adaptExposure(): boolean {
+    const { feet } = this.walking;
+    return this.light.adapt(feet ? this.openness() : 1);
+  }
+
+  /** Which part of the sky is seen from where the camera stands, 0..1. */
+  private openness(): number {
+    const from = this.rig.camera.position;
+    let open = 0;
+    for (const [x, y, z] of SKY_DIRECTIONS) {
+      const ray = new Ray(from.clone(), new Vector3(x, y, z).normalize());
+      if (!this.models.loaded.some((model) => model.raycast(ray))) open++;
+    }
+    return open / SKY_DIRECTIONS.length;
   }
 
   private step(now: number): boolean {
     const { flights } = this.rig;
     flights.step(now);
+    if (this.light.goOnAdapting()) this.loop.redraw();
     const isWalking = this.walking.step(now);
     const doOthersWalk = this.figures.step(this.rig.camera.position);
     if (doOthersWalk) this.loop.redraw();
@@ -730,9 +759,22 @@ export class Stage {
     return isLoading;
   }
 
+  /** Draws the picture, with shade in its corners where it rests and the device is quick enough. */
+  private render(): void {
+    this.renderer.render(this.scene, this.rig.camera);
+    if (!this.hasContactShade || this.loop.isMoving || this.isBusy) return;
+    this.contactShade.draw(this.renderer, this.rig.camera);
+  }
+
+  private get hasContactShade(): boolean {
+    const { look } = this.view.style;
+    if (look === 'ink' || look === 'clear' || !this.view.light.shadows || this.resolution === 'half') return false;
+    return this.resolution === 'full' || (!drawsInSoftware() && this.models.deviceName !== 'phone');
+  }
+
   private draw(): void {
     this.cutFrames.fit(this.rig);
-    this.renderer.render(this.scene, this.rig.camera);
+    this.render();
     this.measures.paint();
     this.events.onFrame?.();
   }

@@ -42,6 +42,11 @@ const RADIUS_STEP = Math.SQRT2;
 /** What is looked at may move by this share of the radius before shadows are fitted anew. */
 const SLACK = 0.35;
 
+/** Stops by which all is brighter where no sky is seen. */
+const INSIDE_STOPS = 0.45;
+const ADAPTED = 0.02;
+const ADAPTING_SHARE = 0.2;
+
 /** Where the sun stands over the place. */
 export interface Sun {
   /** Unit vector towards it, project coordinates. */
@@ -61,6 +66,9 @@ export class Light implements Feature {
   private fitted: { centre: Vector3; radius: number } | null = null;
   private readonly towards = EVEN_SUN.clone();
   private sun: Sun | null = null;
+  /** Stops by which the eyes are used to a dark place, and are going to be. */
+  private adapted = 0;
+  private adaptedGoal = 0;
   private part: LightPart = { at: null, shadows: true, exposure: 0 };
 
   constructor(
@@ -91,7 +99,7 @@ export class Light implements Feature {
     const isTurned = sun?.direction.join() !== this.sun?.direction.join();
     this.part = part;
     this.sun = sun;
-    const bright = 2 ** part.exposure;
+    const bright = 2 ** (part.exposure + this.adapted);
     const height = sun?.elevation ?? 90;
     const strength = sun ? Math.min(1, Math.max(0, (height + 0.8) / FULL_SUN)) : 1;
     const day = Math.min(1, Math.max(NIGHT_SKY, NIGHT_SKY + (1 - NIGHT_SKY) * ((height + DUSK) / (2 * DUSK))));
@@ -107,6 +115,21 @@ export class Light implements Feature {
       this.invalidate();
     }
     this.applyShadow();
+  }
+
+  /** Gets used to how open the sky is, 0..1. Returns whether it is not yet. */
+  adapt(openness: number): boolean {
+    this.adaptedGoal = INSIDE_STOPS * (1 - openness);
+    return Math.abs(this.adaptedGoal - this.adapted) > ADAPTED;
+  }
+
+  /** One frame more of it. Returns whether more are to follow. */
+  goOnAdapting(): boolean {
+    const gap = this.adaptedGoal - this.adapted;
+    if (gap === 0) return false;
+    this.adapted = Math.abs(gap) <= ADAPTED ? this.adaptedGoal : this.adapted + gap * ADAPTING_SHARE;
+    this.show(this.part, this.sun);
+    return this.adapted !== this.adaptedGoal;
   }
 
   /** Lights what fills a box in project coordinates. */

@@ -50,6 +50,10 @@ export class Models implements Feature {
     return this.models;
   }
 
+  get deviceName(): Device['name'] {
+    return this.device.name;
+  }
+
   get areArriving(): boolean {
     return this.arriving.size > 0;
   }

@@ -167,25 +167,46 @@ function Rooms({ level, frame }: { level: Level; frame: MapFrame }) {
       {rooms.map(({ name, at, width }) => {
         if (!isOn(level, at) || width * frame.scale < LEAST_LABEL) return null;
         const [x, y] = onMap(frame, at[0], at[1]);
-        const letters = Math.max(4, Math.floor((width * frame.scale) / 6.2));
+        const lines = wrapped(name, Math.floor((width * frame.scale * OVER_ROOM) / LETTER));
         return (
           <text
             key={`${name}/${at.join()}`}
             x={x}
-            y={y}
+            y={y - ((lines.length - 1) * LINE) / 2}
             textAnchor="middle"
-            style={{ fontSize: 12, fill: 'var(--chakra-colors-ink)', pointerEvents: 'none' }}
+            style={{ fontSize: 11, fill: 'var(--chakra-colors-ink)', pointerEvents: 'none' }}
             stroke="var(--chakra-colors-card)"
             strokeWidth="3"
             paintOrder="stroke"
           >
-            {name.length > letters ? `${name.slice(0, letters - 1)}…` : name}
-            <title>{name}</title>
+            {lines.map((line, row) => (
+              <tspan key={line} x={x} dy={row === 0 ? 0 : LINE}>
+                {line}
+              </tspan>
+            ))}
           </text>
         );
       })}
     </>
   );
+}
+
+/** Pixels: a letter, a line, and by how much a name may reach over its room. */
+const LETTER = 5.6;
+const LINE = 12;
+const OVER_ROOM = 1.35;
+
+/** A room's name without its number, in lines of so many letters; longer words are cut. */
+function wrapped(name: string, letters: number): string[] {
+  const most = Math.max(4, letters);
+  const lines: string[] = [];
+  for (const word of name.replace(/^[\d.]+\s+/, '').split(/\s+/)) {
+    const short = word.length > most ? `${word.slice(0, most - 1)}…` : word;
+    const last = lines[lines.length - 1];
+    if (last !== undefined && last.length + short.length < most) lines[lines.length - 1] = `${last} ${short}`;
+    else lines.push(short);
+  }
+  return lines.slice(0, 3);
 }
 
 /** This person: moved with every frame, without the page being made anew. */

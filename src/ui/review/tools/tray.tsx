@@ -11,19 +11,23 @@ interface TrayCardProps {
   width: string;
   /** As small as what is in it, on a phone too. */
   isSmall?: boolean;
+  isHiddenOnPhone?: boolean;
   children: ReactNode;
 }
 
 /** The tray of a tool; says to those who do not see the picture what it shows. */
-export function TrayCard({ label, width, isSmall, children }: TrayCardProps) {
+export function TrayCard({ label, width, isSmall, isHiddenOnPhone, children }: TrayCardProps) {
   const { names } = useSession();
   const view = useReview((state) => state.view);
   return (
     <Card
       p={isSmall ? '2' : '4'}
+      // Beside the coin of the plan, where it covers nothing.
+      {...(isSmall && { position: { base: 'fixed', md: 'static' }, top: '64px', left: '66px' })}
       w={{ base: isSmall ? 'auto' : 'min(360px, calc(100vw - 16px))', md: width }}
       maxH={{ base: '42dvh', md: 'calc(100dvh - 330px)' }}
       overflowY="auto"
+      display={{ base: isHiddenOnPhone ? 'none' : 'block', md: 'block' }}
       role="group"
       aria-label={label}
     >

@@ -17,7 +17,7 @@ export function MoveTray() {
   const [isOpen, setOpen] = useState(false);
   const pick = (what: string) => session.store.setState({ picking: picking === what ? null : what });
   return (
-    <TrayCard label="Move" width={isOpen ? '280px' : 'auto'} isSmall>
+    <TrayCard label="Move" width={isOpen ? '280px' : 'auto'} isSmall isHiddenOnPhone={gait !== null}>
       <Flex gap="1" align="center">
         <PrimaryButton px="4" bg="ink" color="wool" aria-pressed={picking === 'stand'} onClick={() => pick('stand')}>
           <Footprints size={18} aria-hidden />
