@@ -111,7 +111,7 @@ export const DEMO_VIEWS: readonly DemoView[] = [
     group: 'Upstairs',
     question: 'Can a child look out of the window?',
     minutes: 8,
-    view: { camera: { position: [5.2, 21.8, 4.9], target: [12, 17, 4.7], fov: 65 } },
+    view: { camera: { position: [8.2, 21.8, 4.9], target: [12.4, 17.2, 4.75], fov: 65 } },
     of: ['architecture'],
   },
   {

@@ -1,5 +1,5 @@
 import type { Vec3 } from '@/core/math/mat4';
-import type { Body } from '../ifc/ifc-builder';
+import type { Body, Point2 } from '../ifc/ifc-builder';
 import { token } from '../ifc/step-writer';
 import type { ArchitectureModel } from './architecture';
 import { COURT, rectangle, seededRandom } from './plan';
@@ -10,13 +10,15 @@ export function plantGrounds(model: ArchitectureModel): void {
   const site = ifc.grounds;
   const surface = (key: string, name: string, body: Body) =>
     ifc.product('IFCGEOGRAPHICELEMENT', key, { name, bodies: [body], in: site, extra: [token('TERRAIN')] });
-  surface('ground', 'Ground', ifc.extrude(paint.earth, rectangle(-14, -14, 62, 50), 0.3, [0, 0, -0.65]));
-  surface('meadow/south', 'Meadow', ifc.extrude(paint.grass, rectangle(-12, -12, 18, -3), 0.06, [0, 0, -0.35]));
-  surface('meadow/east', 'Meadow', ifc.extrude(paint.grass, rectangle(51, -3, 60, 46), 0.06, [0, 0, -0.35]));
+  surface('ground', 'Ground', ifc.extrude(paint.earth, outlineAround(24, 18, 41, 35), 0.3, [0, 0, -0.42]));
+  surface('meadow/south', 'Meadow', ifc.extrude(paint.grass, outlineAround(2.5, -7.6, 14.5, 5.2), 0.06, [0, 0, -0.12]));
+  surface('meadow/east', 'Meadow', ifc.extrude(paint.grass, outlineAround(55.5, 21.5, 5, 24), 0.06, [0, 0, -0.12]));
+  for (const [side, outline] of Object.entries(GRAVEL))
+    surface(`gravel/${side}`, 'Gravel strip', ifc.extrude(paint.gravel, outline, 0.05, [0, 0, -0.12]));
   surface(
     'path/entrance',
     'Entrance path',
-    ifc.extrude(paint.paving, rectangle(18.5, -14, 23.5, 0), 0.33, [0, 0, -0.35]),
+    ifc.extrude(paint.paving, rectangle(18.5, -15, 23.5, 0), 0.1, [0, 0, -0.12]),
   );
   surface(
     'court/meadow',
@@ -47,6 +49,23 @@ export function plantGrounds(model: ArchitectureModel): void {
       extra: [token('USERDEFINED')],
     });
   }
+  for (const [key, x, y, length] of BEDS) {
+    surface(
+      `bed/${key}`,
+      'Planting bed',
+      ifc.extrude(paint.earth, rectangle(x, y, x + length, y + 1.1), 0.08, [0, 0, -0.06]),
+    );
+    const random = seededRandom(x * 7 + y);
+    ifc.product('IFCGEOGRAPHICELEMENT', `shrubs/${key}`, {
+      name: 'Shrubs',
+      at: [x, y, 0],
+      bodies: Array.from({ length: Math.floor(length / 0.7) }, (_, i) =>
+        clump(model, random, [0.4 + i * 0.7, 0.35 + random() * 0.4, 0.18], 0.26 + random() * 0.12, 1),
+      ),
+      in: site,
+      extra: [token('USERDEFINED')],
+    });
+  }
   const trees: [string, number, number, number][] = [
     ['court-1', 15, 13, 1.5],
     ['court-2', 21, 12.4, 1.8],
@@ -68,24 +87,115 @@ export function plantGrounds(model: ArchitectureModel): void {
     const trunk = radius * 1.1;
     ifc.product('IFCGEOGRAPHICELEMENT', `tree/${key}`, {
       name: 'Tree',
-      at: [x, y, -0.3],
-      bodies: [crown(model, key, radius, trunk + radius * 0.75)],
+      at: [x, y, -0.1],
+      bodies: crown(model, key, radius, trunk + radius * 0.75),
       in: site,
       extra: [token('USERDEFINED')],
     });
     ifc.product('IFCGEOGRAPHICELEMENT', `trunk/${key}`, {
       name: 'Tree trunk',
-      at: [x, y, -0.3],
-      bodies: [ifc.cylinder(paint.bark, 0.12, trunk + 0.3, [0, 0, 0])],
+      at: [x, y, -0.1],
+      bodies: branches(model, key, radius, trunk),
       in: site,
       extra: [token('USERDEFINED')],
     });
   }
 }
 
-/** An icosahedron divided once and pushed in and out so little that it stays round. */
-function crown({ ifc, paint }: ArchitectureModel, key: string, radius: number, height: number): Body {
-  const random = seededRandom([...key].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7));
+/** A rounded outline, as grass ends where nobody drew a line. @param rx, ry half its extent */
+function outlineAround(cx: number, cy: number, rx: number, ry: number): Point2[] {
+  const CORNERS = 48;
+  return Array.from({ length: CORNERS }, (_, i): Point2 => {
+    const turn = (2 * Math.PI * i) / CORNERS;
+    // A superellipse: nearly a rectangle, without its corners.
+    const round = (value: number) => Math.sign(value) * Math.abs(value) ** 0.42;
+    return [cx + rx * round(Math.cos(turn)), cy + ry * round(Math.sin(turn))];
+  });
+}
+
+/** Along the facades, where rain runs off. */
+const GRAVEL: Record<string, Point2[]> = {
+  south: rectangle(-0.8, -0.8, 18.3, 0),
+  'south-east': rectangle(23.7, -0.8, 48.8, 0),
+  east: rectangle(48, 0, 48.8, 36),
+  north: rectangle(-0.8, 36, 48.8, 36.8),
+  west: rectangle(-0.8, 0, 0, 36),
+};
+
+/** Beds along the court's south and north facades: where they begin, and how long they are. */
+const BEDS: readonly [key: string, x: number, y: number, length: number][] = [
+  ['south-west', 12.8, 10.3, 4.9],
+  ['south-east', 19.4, 10.3, 4.9],
+  ['north-west', 12.8, 24.6, 4.2],
+  ['north-east', 20.1, 24.6, 4.9],
+];
+
+function randomOf(key: string): () => number {
+  return seededRandom([...key].reduce((sum, letter) => sum * 31 + letter.charCodeAt(0), 7));
+}
+
+/** A crown of clumps about a round middle, as a tree grows that has light from all sides. */
+function crown(model: ArchitectureModel, key: string, radius: number, height: number): Body[] {
+  const random = randomOf(key);
+  const CLUMPS = 7;
+  const around = Array.from({ length: CLUMPS }, (_, i): Body => {
+    const turn = (2 * Math.PI * (i + random() * 0.6)) / CLUMPS;
+    const away = radius * (0.5 + 0.12 * random());
+    const lift = radius * (i % 2 === 0 ? 0.32 : -0.2) + radius * 0.15 * random();
+    return clump(
+      model,
+      random,
+      [Math.cos(turn) * away, Math.sin(turn) * away, height + lift],
+      radius * (0.46 + 0.1 * random()),
+      1,
+    );
+  });
+  return [clump(model, random, [0, 0, height + radius * 0.2], radius * 0.74, 2), ...around];
+}
+
+/** Trunk and four branches that reach into the crown, each thinner at its end. */
+function branches({ ifc, paint }: ArchitectureModel, key: string, radius: number, trunk: number): Body[] {
+  const random = randomOf(`${key}/branches`);
+  const thick = 0.06 + radius * 0.045;
+  const fork: Vec3 = [0, 0, trunk * 0.72];
+  const parts = [taperedRod([0, 0, 0], fork, thick, thick * 0.72)];
+  for (let i = 0; i < 4; i++) {
+    const turn = (Math.PI / 2) * (i + random() * 0.5);
+    const out = radius * (0.34 + 0.12 * random());
+    parts.push(
+      taperedRod(fork, [Math.cos(turn) * out, Math.sin(turn) * out, trunk + radius * 0.35], thick * 0.55, 0.02),
+    );
+  }
+  return parts.map(({ points, triangles }) => ifc.mesh(paint.bark, points, triangles));
+}
+
+type Mesh = { points: Vec3[]; triangles: [number, number, number][] };
+
+/** A round rod between two points that lie above each other or nearly so. */
+function taperedRod(from: Vec3, to: Vec3, thick: number, thin: number): Mesh {
+  const SIDES = 8;
+  const ring = ([x, y, z]: Vec3, radius: number) =>
+    Array.from({ length: SIDES }, (_, i): Vec3 => {
+      const turn = (2 * Math.PI * i) / SIDES;
+      return [x + Math.cos(turn) * radius, y + Math.sin(turn) * radius, z];
+    });
+  const triangles: [number, number, number][] = [];
+  for (let i = 0; i < SIDES; i++) {
+    const next = (i + 1) % SIDES;
+    triangles.push([i, next, SIDES + next], [i, SIDES + next, SIDES + i]);
+    if (i > 0 && next > 0) triangles.push([0, next, i], [SIDES, SIDES + i, SIDES + next]);
+  }
+  return { points: [...ring(from, thick), ...ring(to, thin)], triangles };
+}
+
+/** A ball of leaves: an icosahedron divided so many times and pushed in and out a little. */
+function clump(
+  { ifc, paint }: ArchitectureModel,
+  random: () => number,
+  [cx, cy, cz]: Vec3,
+  radius: number,
+  divisions: number,
+): Body {
   const phi = (1 + Math.sqrt(5)) / 2;
   const points: Vec3[] = [];
   for (const [a, b] of [
@@ -96,6 +206,16 @@ function crown({ ifc, paint }: ArchitectureModel, key: string, radius: number, h
   ] as const)
     points.push([a, b, 0], [0, a, b], [b, 0, a]);
   let triangles = hull(points);
+  for (let division = 0; division < divisions; division++) triangles = divided(points, triangles);
+  const shaped = points.map((point): Vec3 => {
+    const scale = (radius * (0.94 + 0.12 * random())) / Math.hypot(...point);
+    return [cx + point[0] * scale, cy + point[1] * scale, cz + point[2] * scale * 0.92];
+  });
+  return ifc.mesh(paint.leaves, shaped, triangles);
+}
+
+/** Every triangle as four; the new points lie in the middle of its edges. */
+function divided(points: Vec3[], triangles: [number, number, number][]): [number, number, number][] {
   const middle = new Map<string, number>();
   const split = (i: number, j: number): number => {
     const id = i < j ? `${i},${j}` : `${j},${i}`;
@@ -106,7 +226,7 @@ function crown({ ifc, paint }: ArchitectureModel, key: string, radius: number, h
     }
     return index;
   };
-  triangles = triangles.flatMap(([a, b, c]) => {
+  return triangles.flatMap(([a, b, c]) => {
     const [ab, bc, ca] = [split(a, b), split(b, c), split(c, a)];
     return [
       [a, ab, ca],
@@ -115,11 +235,6 @@ function crown({ ifc, paint }: ArchitectureModel, key: string, radius: number, h
       [ab, bc, ca],
     ] as [number, number, number][];
   });
-  const shaped = points.map((point): Vec3 => {
-    const scale = (radius * (0.97 + 0.06 * random())) / Math.hypot(...point);
-    return [point[0] * scale, point[1] * scale, height + point[2] * scale * 1.1];
-  });
-  return ifc.mesh(paint.leaves, shaped, triangles);
 }
 
 /** Faces of the icosahedron: the triples of points at edge length 2 from each other, wound outwards. */

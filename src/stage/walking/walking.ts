@@ -44,6 +44,7 @@ const STEEPEST = MathUtils.degToRad(85);
 /** How far above a place that was tapped its floor is looked for. */
 const OVER = 0.05;
 const ABOVE_PLAN = 1;
+const BELOW_PLAN = 4.5;
 
 /** Moves the camera as somebody who stands in the model: at eye level, on the floor, stopped by what is there. */
 export class Walking {
@@ -87,9 +88,10 @@ export class Walking {
     const [x, y, z] = place;
     // A place of a plan may lie over the ground beside the house, or in it.
     const floor = this.ground.floorBelow(x, y, z + ABOVE_PLAN);
+    const isNear = floor !== null && floor > z - BELOW_PLAN;
     const feet =
       standingPlace([x, y, z + OVER], this.body, this.ground) ??
-      (floor === null ? null : standingPlace([x, y, floor + OVER], this.body, this.ground));
+      (isNear ? standingPlace([x, y, floor + OVER], this.body, this.ground) : null);
     return feet && this.poseFrom(feet, bearing);
   }
 
