@@ -1,6 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { IfcBuilder, type Body } from '@/demo/ifc/ifc-builder';
-import { token } from '@/demo/ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import { palette } from '@/demo/library/palette';
 import { rectangle } from '@/demo/library/plan';
 

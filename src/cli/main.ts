@@ -13,7 +13,19 @@ const program = new Command('yurta').description(
   'Publish light 3D models and lead design reviews with people who do not read drawings.',
 );
 
-const BENCHES = ['meeting', 'state', 'page', 'publish', 'weight', 'first-look', 'draw', 'memory', 'cut', 'pick'];
+const BENCHES = [
+  'meeting',
+  'state',
+  'page',
+  'publish',
+  'weight',
+  'first-look',
+  'draw',
+  'memory',
+  'cut',
+  'pick',
+  'walk',
+];
 const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
 
 program

@@ -6,6 +6,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   lead: {
     'project.read': true,
     'model.publish': true,
+    'model.take': true,
     'viewpoint.edit': true,
     'link.manage': true,
     'meeting.lead': true,
@@ -18,6 +19,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   designer: {
     'project.read': true,
     'model.publish': true,
+    'model.take': true,
     'viewpoint.edit': true,
     'link.manage': false,
     'meeting.lead': false,
@@ -30,6 +32,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   'guest-edit': {
     'project.read': true,
     'model.publish': false,
+    'model.take': false,
     'viewpoint.edit': true,
     'link.manage': false,
     'meeting.lead': false,
@@ -42,6 +45,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   'guest-comment': {
     'project.read': true,
     'model.publish': false,
+    'model.take': false,
     'viewpoint.edit': false,
     'link.manage': false,
     'meeting.lead': false,
@@ -54,6 +58,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   'guest-look': {
     'project.read': true,
     'model.publish': false,
+    'model.take': false,
     'viewpoint.edit': false,
     'link.manage': false,
     'meeting.lead': false,

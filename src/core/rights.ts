@@ -5,6 +5,7 @@ export type Role = (typeof ROLES)[number];
 export const ACTIONS = [
   'project.read',
   'model.publish',
+  'model.take',
   'viewpoint.edit',
   'link.manage',
   'meeting.lead',
@@ -21,6 +22,7 @@ const ALLOWED: Record<Role, readonly Action[]> = {
   designer: [
     'project.read',
     'model.publish',
+    'model.take',
     'viewpoint.edit',
     'meeting.join',
     'comment.read',
@@ -59,8 +61,8 @@ export const TOKEN_RIGHTS = ['read', 'publish'] as const;
 export type TokenRight = (typeof TOKEN_RIGHTS)[number];
 
 const TOKEN_ALLOWED: Record<TokenRight, readonly Action[]> = {
-  read: ['project.read', 'comment.read', 'minutes.read'],
-  publish: ['project.read', 'comment.read', 'minutes.read', 'model.publish'],
+  read: ['project.read', 'comment.read', 'minutes.read', 'model.take'],
+  publish: ['project.read', 'comment.read', 'minutes.read', 'model.publish', 'model.take'],
 };
 
 export function tokenMay(right: TokenRight, action: Action): boolean {

@@ -1,6 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import type { Body } from './ifc/ifc-builder';
-import { token } from './ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import { architectureModel, type ArchitectureModel } from './library/architecture';
 import { seededRandom } from './library/plan';
 

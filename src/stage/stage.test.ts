@@ -11,7 +11,7 @@ import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW, type ViewChange } from '@/core/view/view-state';
 import { SHOW_ALL } from '@/core/view/visibility';
 import { IfcBuilder } from '@/demo/ifc/ifc-builder';
-import { token } from '@/demo/ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import { palette } from '@/demo/library/palette';
 import { openStagePage, publishFor } from '../../tests/support/published-source';
 import { launchChromium, serveStage, type StageServer } from '../../tests/support/stage-server';

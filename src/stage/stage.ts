@@ -1,5 +1,6 @@
 import { Ray, Scene, Vector3, WebGLRenderer } from 'three';
 import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
+import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Where } from '@/core/elements/element-set';
 import { rowsWhere, type ModelElements } from '@/core/elements/match-elements';
@@ -13,6 +14,7 @@ import type { StageModelSource } from '@/core/project/models';
 import type { SnapKind } from '@/core/snap/choose-snap';
 import type { Hindrance } from '@/core/walk/walk';
 import { spreadGroups, spreadOffsets } from '@/core/spread/spread-offsets';
+import type { Taken } from '@/core/take/taken';
 import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import { CameraRig } from './camera/camera-rig';
@@ -363,6 +365,42 @@ export class Stage {
   measureAt(x: number, y: number): string | null {
     const { left, top } = this.bounds;
     return this.measures.cardAt(x - left, y - top);
+  }
+
+  /**
+   * One file of what shows, whole and where it stands in the project, at full detail.
+   *
+   * @param only one model, all of it, whatever shows @param about what the file says of itself
+   */
+  async takeAlong(
+    format: 'glb' | 'ifc',
+    about: Pick<Taken, 'name' | 'author' | 'time' | 'storeys'>,
+    only: string | null = null,
+  ): Promise<Uint8Array<ArrayBuffer>> {
+    const models = this.models.loaded.filter(({ source, isAway }) => (only ? source.modelId === only : !isAway));
+    const [home] = this.models.loaded;
+    const isHome = home && home.source.placement.turn === 0 && home.source.placement.offset.every((part) => part === 0);
+    return this.pool.run('take-along', {
+      format,
+      about: { ...about, georeference: isHome ? home.source.georeference : null },
+      models: await Promise.all(
+        models.map(async (model) => ({
+          tiles: (await model.finest.within(() => true)).map(({ url }) => url),
+          matrix: model.group.matrixWorld.toArray(),
+          zero: this.frame.origin,
+          elements: model.index.guid.map((guid, row) =>
+            only || !model.isHidden(row)
+              ? {
+                  guid,
+                  name: model.index.name[row]!,
+                  category: columnValue(model.index.category, row),
+                  storey: model.index.storeys[model.index.storey[row]!]?.name ?? '',
+                }
+              : null,
+          ),
+        })),
+      ),
+    });
   }
 
   /** Where the stage stands in the window. */

@@ -37,7 +37,7 @@ export async function modelArrived(page: Page): Promise<void> {
 }
 
 export function stage(page: Page) {
-  return page.getByRole('application');
+  return page.getByRole('application', { name: /^3D model/ });
 }
 
 /** A fresh project, so that a test may change what it likes. Returns its id. */

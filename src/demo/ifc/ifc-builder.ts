@@ -1,6 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { ifcGuid } from './ifc-guid';
-import { DERIVED, int, StepWriter, token, typed, type Ref, type StepValue } from './step-writer';
+import { DERIVED, int, StepWriter, token, typed, type Ref, type StepValue } from '@/core/step/step-writer';
 
 export type Point2 = [number, number];
 

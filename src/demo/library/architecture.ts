@@ -1,6 +1,6 @@
 import { IfcBuilder, type Body, type Place, type Point2, type Style } from '../ifc/ifc-builder';
 import type { Vec3 } from '@/core/math/mat4';
-import { int, token, type Ref } from '../ifc/step-writer';
+import { int, token, type Ref } from '@/core/step/step-writer';
 import { furnish } from './furnishing';
 import { plantGrounds } from './grounds';
 import { palette, type Palette } from './palette';

@@ -1,6 +1,6 @@
 import type { Body, IfcType } from '../ifc/ifc-builder';
 import type { Vec3 } from '@/core/math/mat4';
-import { token } from '../ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import type { ArchitectureModel } from './architecture';
 import { STOREY_HEIGHT } from './plan';
 

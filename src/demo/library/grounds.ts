@@ -1,6 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import type { Body, Point2 } from '../ifc/ifc-builder';
-import { token } from '../ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import type { ArchitectureModel } from './architecture';
 import { COURT, rectangle, seededRandom } from './plan';
 

@@ -1,5 +1,5 @@
 import { IfcBuilder, type Point2, type Style } from '../ifc/ifc-builder';
-import { token } from '../ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import { palette } from './palette';
 import { HALL, HALL_ROOF, STOREY_HEIGHT } from './plan';
 

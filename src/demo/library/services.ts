@@ -1,6 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { IfcBuilder, type Place, type Style } from '../ifc/ifc-builder';
-import { token } from '../ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import { palette, type Palette } from './palette';
 import { SLAB, STOREY_HEIGHT } from './plan';
 

@@ -1,5 +1,5 @@
 import { IfcBuilder, type Place } from '../ifc/ifc-builder';
-import { token } from '../ifc/step-writer';
+import { token } from '@/core/step/step-writer';
 import { palette } from './palette';
 import { FOLDED_ROOF, HALL, HALL_ROOF, rectangle, SLAB, SOUTH, STAIRWELL, STOREY_HEIGHT, WINGS } from './plan';
 

@@ -1,6 +1,7 @@
 import type { CutInput, CutOutput } from './cut-task';
 import type { DistanceInput, DistanceOutput } from './distance-task';
 import type { SurfacesInput, SurfacesOutput } from './surfaces-task';
+import type { TakeInput } from './take-task';
 import { prepareTile, type TileInput, type TileOutput } from './tile-task';
 
 /** What the page's workers can do: the input and output of each task. */
@@ -9,6 +10,7 @@ export interface Tasks {
   'load-surfaces': [SurfacesInput, SurfacesOutput];
   'element-distance': [DistanceInput, DistanceOutput];
   'cut-tiles': [CutInput, CutOutput];
+  'take-along': [TakeInput, Uint8Array<ArrayBuffer>];
 }
 
 export type TaskName = keyof Tasks;
@@ -28,5 +30,6 @@ export const TASKS: TaskTable = {
   // Loaded when they are first asked for: a guest who only looks needs none of them.
   'load-surfaces': async (input) => (await import('./surfaces-task')).loadSurfaces(input),
   'element-distance': async (input) => (await import('./distance-task')).elementDistance(input),
+  'take-along': async (input) => (await import('./take-task')).takeAlong(input),
   'cut-tiles': async (input) => (await import('./cut-task')).cutTiles(input),
 };

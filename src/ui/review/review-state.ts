@@ -23,6 +23,8 @@ export interface ReviewRights {
   host: boolean;
   comment: boolean;
   stations: boolean;
+  /** Whether models may be taken along into other programs. */
+  take: boolean;
 }
 
 /** What the page brings along from the server. */

@@ -10,6 +10,7 @@ import type { StageModel } from '@/stage/model/stage-model';
 import { QuietButton, RowAct, SearchField, TOUCHED } from '../../controls';
 import { Toggle } from '../../toggle';
 import { useReview, useSession } from '../session-context';
+import { TakeAlong } from './take-along';
 import type { StageModelSource } from '@/core/project/models';
 
 const PAGE = 200;
@@ -47,6 +48,7 @@ export function Contents() {
           <ModelBranch key={model.modelId} model={model} stageModel={stageModel} />
         );
       })}
+      {session.start.rights.take && loaded.length > 0 && !query.trim() ? <TakeAlong /> : null}
     </Box>
   );
 }

@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button } from '@chakra-ui/react';
+import { Box, Button, Text } from '@chakra-ui/react';
 import { useEffect, useMemo, useRef } from 'react';
 import type { Vec3 } from '@/core/math/mat4';
 import type { ElementRef } from '@/core/elements/element-ref';
@@ -17,6 +17,7 @@ export function Overlay() {
   const pointers = useReview((state) => state.pointers);
   const agreed = useReview((state) => state.agreed);
   const draft = useReview((state) => state.draft);
+  const eyes = useReview((state) => state.eyes);
 
   const places = useMemo(() => {
     const out = new Map<string, { point: Vec3; element: ElementRef | null }>();
@@ -30,6 +31,13 @@ export function Overlay() {
     const put = () => {
       for (const child of layer.current?.children ?? []) {
         if (!(child instanceof HTMLElement)) continue;
+        const { figure } = child.dataset;
+        if (figure !== undefined) {
+          const head = session.stage?.nameplaceOf(figure) ?? null;
+          child.style.visibility = head ? 'visible' : 'hidden';
+          if (head) child.style.transform = `translate(${head.x}px, ${head.y}px)`;
+          continue;
+        }
         const place = places.get(child.dataset.place ?? '');
         const isThere = place && !session.stage?.isCutAway(place.point, place.element);
         const at = isThere ? session.stage?.project(place.point, place.element) : null;
@@ -41,7 +49,7 @@ export function Overlay() {
     let rest: ReturnType<typeof setTimeout> | undefined;
     const fade = () => {
       for (const child of layer.current?.children ?? []) {
-        if (!(child instanceof HTMLElement)) continue;
+        if (!(child instanceof HTMLElement) || child.dataset.figure !== undefined) continue;
         const place = places.get(child.dataset.place ?? '');
         child.style.opacity = place && session.stage?.isCovered(place.point, place.element) ? COVERED : '1';
       }
@@ -117,6 +125,26 @@ export function Overlay() {
             >
               {person.name}
             </Box>
+          </Box>
+        ) : null;
+      })}
+      {Object.entries(eyes).map(([id, { stands }]) => {
+        const person = stands === null ? undefined : agreed?.participants.find((participant) => participant.id === id);
+        return person ? (
+          <Box key={id} data-figure={id} data-testid="figure" position="absolute" top="0" left="0">
+            <Text
+              position="absolute"
+              transform="translate(-50%, -100%)"
+              px="2"
+              borderRadius="pill"
+              bg={id === agreed?.lead ? 'madder' : 'indigo'}
+              color="onStrong"
+              fontSize="xs"
+              fontWeight="bold"
+              whiteSpace="nowrap"
+            >
+              {person.name}
+            </Text>
           </Box>
         ) : null;
       })}

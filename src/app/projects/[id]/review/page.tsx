@@ -48,6 +48,7 @@ export default async function ReviewPage({
           host: may(role, 'meeting.lead'),
           comment: may(role, 'comment.write'),
           stations: may(role, 'model.publish'),
+          take: may(role, 'model.take'),
         },
         models,
         options,

@@ -34,7 +34,7 @@ export class StepWriter {
       'ISO-10303-21;',
       'HEADER;',
       "FILE_DESCRIPTION(('ViewDefinition [ReferenceView_V1.2]'),'2;1');",
-      `FILE_NAME(${q(fileName)},${q(time)},(${q(author)}),(${q(organisation)}),'Yurta','Yurta demo generator','');`,
+      `FILE_NAME(${q(fileName)},${q(time)},(${q(author)}),(${q(organisation)}),'Yurta','Yurta','');`,
       `FILE_SCHEMA((${q(schema)}));`,
       'ENDSEC;',
       'DATA;',
