@@ -123,7 +123,7 @@ test('a page in a window of its own stays in step, also after it was loaded anew
   await page.getByRole('button', { name: 'Contents' }).click();
   const [beside] = await Promise.all([
     page.waitForEvent('popup'),
-    page.getByRole('button', { name: 'Contents in a window of its own' }).click(),
+    page.getByRole('button', { name: 'In a window of its own' }).click(),
   ]);
   const services = beside.getByRole('checkbox', { name: 'Show Building services' });
   await services.press('Space');

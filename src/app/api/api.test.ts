@@ -14,6 +14,7 @@ import { PATCH as changeComment } from './projects/[id]/comments/[comment]/route
 import { GET as commentPicture } from './projects/[id]/comments/[comment]/picture/route';
 import { GET as listComments, POST as say } from './projects/[id]/comments/route';
 import { PATCH as changeLink } from './projects/[id]/links/[link]/route';
+import { GET as takeSourceFile } from './projects/[id]/models/[model]/source/route';
 import { PATCH as changeSnapshot, DELETE as dropSnapshot } from './projects/[id]/snapshots/[snapshot]/route';
 import { POST as mailSnapshots } from './projects/[id]/snapshots/mail/route';
 import { GET as listSnapshots } from './projects/[id]/snapshots/route';
@@ -148,6 +149,7 @@ const MATRIX: [
   ['save a viewpoint', saveViewpoint, () => ({}), { name: 'V', state: VIEW }, [200, 200, 403, 403, 404, 401]],
   ['rename one', changeViewpoint, () => ({ viewpoint: ids.viewpoint! }), { name: 'W' }, [200, 200, 403, 403, 404, 401]],
   ['copy one', copyViewpoint, () => ({ viewpoint: ids.viewpoint! }), {}, [200, 200, 403, 403, 404, 401]],
+  ['take its newest file', takeSourceFile, () => ({ model: NONE }), undefined, [404, 404, 403, 403, 404, 401]],
   ['list kept pictures', listSnapshots, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
   ['rename a kept picture', changeSnapshot, () => ({ snapshot: NONE }), { name: 'P' }, [404, 404, 403, 403, 404, 401]],
   ['delete a kept picture', dropSnapshot, () => ({ snapshot: NONE }), {}, [404, 404, 403, 403, 404, 401]],

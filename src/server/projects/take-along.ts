@@ -5,7 +5,7 @@ import { revisions } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { notFound } from '../problems';
 import { sourceKey, storage } from '../storage/storage';
-import { stands } from './standing-revisions';
+import { sourceOf, stands } from './standing-revisions';
 
 /**
  * The file that the newest revision of a model was published from.
@@ -19,12 +19,12 @@ export async function newestSource(
 ): Promise<{ fileName: string; bytes: Buffer }> {
   await authorise(actor, projectId, 'model.take');
   const [row] = await db()
-    .select({ id: revisions.id, fileName: revisions.fileName })
+    .select({ contentId: revisions.contentId, fileName: revisions.fileName })
     .from(revisions)
     .where(and(eq(revisions.projectId, projectId), eq(revisions.modelId, modelId), stands()))
     .orderBy(desc(revisions.number))
     .limit(1);
-  if (!row) throw notFound('The model');
-  const bytes = await (await storage()).withFile(sourceKey(row.id), (path) => readFile(path));
+  if (!row?.contentId) throw notFound('The model');
+  const bytes = await (await storage()).withFile(sourceKey(await sourceOf(row.contentId)), (path) => readFile(path));
   return { fileName: row.fileName, bytes };
 }

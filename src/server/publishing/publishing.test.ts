@@ -26,6 +26,7 @@ import {
   decideRevision,
   stopPublication,
 } from './publishing';
+import { newestSource } from '../projects/take-along';
 import { lookAgain, repeatRevision } from './revision-history';
 import { listFacts, listFactValues, readFacts } from '../projects/facts';
 import { removeLeftovers } from '../storage/leftovers';
@@ -160,6 +161,8 @@ describe('publishing through the real queue and a process of its own', () => {
       await requestPublication(actor, { projectId: project, modelName: 'Anew', note: 'beams', ...upload }),
     );
     const repeated = await repeatRevision(actor, first.id);
+    const newest = await newestSource(actor, project, first.modelId);
+    expect([newest.fileName, newest.bytes.toString()]).toEqual(['anew.ifc', structureIfc()]);
     const looked = await settled(await lookAgain(actor, repeated));
     expect(looked).toMatchObject({ state: 'ready', number: null, note: 'P02 decided anew: P01 again: beams' });
     const knownCategories = Object.keys(looked.report!.counts.byCategory);

@@ -6,6 +6,7 @@ import { elementProperties, revisions } from '@/db/schema';
 import { authorise, requireUser, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { Problem } from '../problems';
+import { sourceOf } from '../projects/standing-revisions';
 import { findRevision, nextNumber, takeFile } from './publishing';
 import { sourceKey, storage } from '../storage/storage';
 
@@ -69,16 +70,9 @@ export async function repeatRevision(actor: Actor, revisionId: string): Promise<
  */
 export async function lookAgain(actor: Actor, revisionId: string): Promise<string> {
   const old = await publishedRevision(actor, revisionId);
-  // One that was made the newest again has no file of its own, but that of the revision that it repeats.
-  const [first] = await db()
-    .select({ id: revisions.id })
-    .from(revisions)
-    .where(eq(revisions.contentId, old.contentId!))
-    .orderBy(revisions.createdAt)
-    .limit(1);
   const { projectId, modelId, fileName } = old;
   const note = `${revisionCode(old.number!)} decided anew${old.note ? `: ${old.note}` : ''}`.slice(0, 500);
-  return (await storage()).withFile(sourceKey(first!.id), (path) =>
+  return (await storage()).withFile(sourceKey(await sourceOf(old.contentId!)), (path) =>
     takeFile(actor, { projectId, modelId, fileName, note, intent: 'look', path }),
   );
 }

@@ -2,7 +2,7 @@
 import { SquareArrowOutUpRight } from 'lucide-react';
 import { IconButton } from '../../controls';
 import { useSession } from '../session-context';
-import { BESIDE_WORDS, type BesidePage } from './pages';
+import type { BesidePage } from './pages';
 
 /** Opens a page in a window of its own, in step with this one. */
 export function OpenBeside({ page, onOpen }: { page: BesidePage; onOpen?: () => void }) {
@@ -10,7 +10,7 @@ export function OpenBeside({ page, onOpen }: { page: BesidePage; onOpen?: () => 
   if (session.start.beside) return null;
   return (
     <IconButton
-      label={`${BESIDE_WORDS[page]} in a window of its own`}
+      label="In a window of its own"
       minW="36px"
       w="36px"
       h="36px"
