@@ -93,7 +93,7 @@ test('the sun of the place: its hour, the hours of sun somewhere, and how the mo
   await page.getByRole('button', { name: 'Light', exact: true }).click();
   const tray = page.getByRole('group', { name: 'Light' });
   await tray.getByRole('button', { name: 'Sun of the place' }).click();
-  await tray.getByLabel('Day').fill('2026-06-21');
+  await tray.getByLabel('Day', { exact: true }).fill('2026-06-21');
   await expect(tray.getByText(/^Sunrise 4:\d\d, sunset 21:\d\d$/)).toBeVisible();
   await expect(tray.getByText(/^Sun in the .+ high$/)).toBeVisible();
   await page.getByRole('slider', { name: 'Hour of the sun' }).press('ArrowRight');

@@ -70,7 +70,7 @@ export async function startMeeting(page: Page, title: string): Promise<string> {
 
 /** Ends the meeting for everyone. */
 export async function endMeeting(page: Page): Promise<void> {
-  await page.getByRole('button', { name: /here$/ }).click();
+  await page.getByRole('button', { name: /^(Only you|\d+ people) here$/ }).click();
   await page.getByRole('button', { name: 'End the meeting' }).click();
   await expect(page.getByRole('button', { name: 'Start meeting' })).toBeVisible();
 }

@@ -45,36 +45,47 @@ export function Review({ start }: { start: ReviewStart }) {
   );
 }
 
+/** On a wall board, which is met at arm's length, all that is pressed is larger; the picture keeps its every pixel. */
+const BOARD = {
+  '--tall': '100dvh',
+  // What has a say of its own about pointers keeps it.
+  ':where(& > *, & > main > *)': { pointerEvents: 'auto' },
+  '& > main': { pointerEvents: 'none' },
+  '@media (min-width: 2400px)': { zoom: 1.7, '--tall': 'calc(100dvh / 1.7)' },
+} as const;
+
 /** Everything around the model; hidden on a quiet screen. */
 function Ring({ start }: { start: ReviewStart }) {
   const quiet = useReview((state) => state.quiet);
   if (quiet) return <Quiet />;
   return (
     <>
-      <TopBar
-        project={start.project}
-        station={start.rights.stations ? 'review' : undefined}
-        home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
-      >
-        <Meeting />
-      </TopBar>
-      <Box as="main">
-        <Text as="h1" srOnly>
-          Review of {start.project.name}
-        </Text>
-        <Overlay />
-        <WindowFrame />
-        <ToolColumn />
-        <StandingBar />
-        <OptionSwitch />
-        <Crown />
-        <Drawer />
-        <RunningOrder />
-        <Drawing />
-        <Notices />
-        <HelpCard />
-        <Pictures />
-        <Farewell />
+      <Overlay />
+      <WindowFrame />
+      <Box position="absolute" inset="0" pointerEvents="none" css={BOARD}>
+        <TopBar
+          project={start.project}
+          station={start.rights.stations ? 'review' : undefined}
+          home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
+        >
+          <Meeting />
+        </TopBar>
+        <Box as="main">
+          <Text as="h1" srOnly>
+            Review of {start.project.name}
+          </Text>
+          <ToolColumn />
+          <StandingBar />
+          <OptionSwitch />
+          <Crown />
+          <Drawer />
+          <RunningOrder />
+          <Drawing />
+          <Notices />
+          <HelpCard />
+          <Pictures />
+          <Farewell />
+        </Box>
       </Box>
     </>
   );

@@ -42,7 +42,9 @@ export function CrownMap({ levels, at, width, height, isRound, onStep }: CrownMa
 
   const placeOf = (event: PointerEvent): [number, number] => {
     const bounds = svg.current!.getBoundingClientRect();
-    return [event.clientX - bounds.left, event.clientY - bounds.top];
+    // On a wall board what is seen is larger than its own pixels.
+    const zoom = bounds.width / width;
+    return [(event.clientX - bounds.left) / zoom, (event.clientY - bounds.top) / zoom];
   };
   const eye = (): { at: [number, number]; bearing: number } | null => {
     const pose = session.stage?.rig.pose;

@@ -37,7 +37,7 @@ export function FlatDrawing({ face }: { face: string }) {
           left: { base: '0', md: 'auto' },
           bottom: { base: '0', md: '176px' },
           w: { md: 'min(520px, 46vw)' },
-          h: { base: '62dvh', md: 'min(420px, calc(100dvh - 330px))' },
+          h: { base: '62dvh', md: 'min(420px, calc(var(--tall, 100dvh) - 330px))' },
           zIndex: '12',
         };
   return (

@@ -6,6 +6,7 @@ import { useSession } from '../session-context';
 
 /** Pixels from the middle at which one walks at full pace. */
 const REACH = 44;
+const SIZE = 124;
 
 /** The left thumb walks; the right one looks about, anywhere on the picture. There where fingers point. */
 export function ThumbStick() {
@@ -14,8 +15,9 @@ export function ThumbStick() {
   const [at, setAt] = useState({ x: 0, y: 0 });
   const move = (event: PointerEvent) => {
     const bounds = pad.current!.getBoundingClientRect();
-    const x = event.clientX - (bounds.left + bounds.width / 2);
-    const y = event.clientY - (bounds.top + bounds.height / 2);
+    const zoom = bounds.width / SIZE;
+    const x = (event.clientX - (bounds.left + bounds.width / 2)) / zoom;
+    const y = (event.clientY - (bounds.top + bounds.height / 2)) / zoom;
     const length = Math.max(1, Math.hypot(x, y) / REACH);
     setAt({ x: x / length, y: y / length });
     session.stage?.walking.wish('thumb', {
@@ -38,8 +40,8 @@ export function ThumbStick() {
       zIndex="10"
       left="20px"
       bottom={{ base: '172px', md: '184px' }}
-      w="124px"
-      h="124px"
+      w={`${SIZE}px`}
+      h={`${SIZE}px`}
       borderRadius="50%"
       borderWidth="1.5px"
       borderColor="seam"

@@ -85,6 +85,7 @@ function TimeLeft({ minutes }: { minutes: number }) {
 function PlayButton({ disabled }: { disabled: boolean }) {
   const { playing } = useSession();
   const play = useStore(playing.store);
+  const [isOpen, setOpen] = useState(false);
   if (play.isOn)
     return (
       <IconButton label="Stop playing" minW="36px" w="36px" onClick={() => playing.stop()}>
@@ -92,7 +93,7 @@ function PlayButton({ disabled }: { disabled: boolean }) {
       </IconButton>
     );
   return (
-    <Popover.Root positioning={{ placement: 'top-start' }}>
+    <Popover.Root open={isOpen} onOpenChange={({ open }) => setOpen(open)} positioning={{ placement: 'top-start' }}>
       <Popover.Trigger asChild>
         <IconButton label="Play by itself" minW="36px" w="36px" disabled={disabled}>
           <Play size={17} aria-hidden />
@@ -119,9 +120,14 @@ function PlayButton({ disabled }: { disabled: boolean }) {
                   checked={play.isEndless}
                   onChange={(isEndless) => playing.store.setState({ isEndless })}
                 />
-                <Popover.CloseTrigger asChild>
-                  <PrimaryButton onClick={() => playing.start()}>Play</PrimaryButton>
-                </Popover.CloseTrigger>
+                <PrimaryButton
+                  onClick={() => {
+                    setOpen(false);
+                    playing.start();
+                  }}
+                >
+                  Play
+                </PrimaryButton>
               </Stack>
             </Popover.Body>
           </Popover.Content>

@@ -25,7 +25,7 @@ export function TrayCard({ label, width, isSmall, isHiddenOnPhone, children }: T
       // Beside the coin of the plan, where it covers nothing.
       {...(isSmall && { position: { base: 'fixed', md: 'static' }, top: '64px', left: '66px' })}
       w={{ base: isSmall ? 'auto' : 'min(360px, calc(100vw - 16px))', md: width }}
-      maxH={{ base: '42dvh', md: 'calc(100dvh - 330px)' }}
+      maxH={{ base: '42dvh', md: 'calc(var(--tall) - 330px)' }}
       overflowY="auto"
       display={{ base: isHiddenOnPhone ? 'none' : 'block', md: 'block' }}
       role="group"
