@@ -165,6 +165,14 @@ describe('one meeting on two nodes', () => {
     expect(messages).toBeLessThan(8); // twenty were sent
     cy.socket.emit('pointer', { point: null });
     await expect.poll(() => seen[cy.id]).toBeNull();
+
+    // From where people look goes the same way.
+    const eyes: Record<string, unknown> = {};
+    ines.on('eyes', (told: { eyes: object }) => Object.assign(eyes, told.eyes));
+    bo.socket.emit('eyes', { eyes: { at: [1, 2, 1.60049], towards: [0, 1, 0], stands: 99 } });
+    bo.socket.emit('eyes', { eyes: { at: [1, 2], towards: [0, 1, 0], stands: 1.6 } });
+    cy.socket.emit('eyes', { eyes: { at: [1, 2, 1.60049], towards: [0, 1, 0], stands: 1.6 } });
+    await expect.poll(() => eyes).toEqual({ [cy.id]: { at: [1, 2, 1.6], towards: [0, 1, 0], stands: 1.6 } });
   });
 
   it('shows a viewpoint as the server has it, and tells of comments and viewpoints that others make', async () => {

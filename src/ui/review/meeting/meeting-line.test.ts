@@ -1,3 +1,4 @@
+import type { Vec3 } from '@/core/math/mat4';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { setOf } from '@/core/elements/element-set';
 import { SHOW_ALL } from '@/core/view/visibility';
@@ -147,6 +148,14 @@ describe('the lead', () => {
     expect(sent('view-moving')).toBeGreaterThan(15);
     expect(sent('view-moving')).toBeLessThanOrEqual(21);
     expect(sent('pointer')).toBeLessThanOrEqual(18);
+    const eyes = (x: number) => ({ at: [x, 0, 1.6] as Vec3, towards: [1, 0, 0] as Vec3, stands: 1.6 });
+    for (let x = 0; x < 100; x++) {
+      review.meeting.looked(eyes(x));
+      vi.advanceTimersByTime(10);
+    }
+    vi.advanceTimersByTime(200);
+    expect(sent('eyes')).toBeLessThanOrEqual(12);
+    expect(review.line.hint).toHaveBeenLastCalledWith('eyes', { eyes: eyes(99) }); // where they stop is told
     review.meeting.pointed(null); // leaving the model is never swallowed
     expect(review.line.hint).toHaveBeenLastCalledWith('pointer', { point: null });
   });
@@ -202,6 +211,16 @@ describe('the stream of events', () => {
     review.hear('settled', { seq: seq + 2, at: '', by: LEAD, event: changed({ camera: AWAY }) });
     await vi.runAllTimersAsync();
     expect(review.state().agreed).toEqual(now);
+  });
+
+  it('knows from where others look, not oneself, until they are gone', () => {
+    const { hear, settle, state } = review;
+    const eyes = { at: [1, 2, 3.2], towards: [0, 1, 0], stands: 1.6 };
+    hear('eyes', { eyes: { [LEAD]: eyes, other: { ...eyes, stands: null }, [YOU]: eyes } });
+    expect(state().eyes).toEqual({ [LEAD]: eyes, other: { ...eyes, stands: null } });
+    hear('eyes', { eyes: { other: null } });
+    settle(null, { type: 'left', participant: LEAD });
+    expect(state().eyes).toEqual({});
   });
 
   it('takes pointers away with their people, and everything with the end', () => {
