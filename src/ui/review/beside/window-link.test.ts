@@ -24,8 +24,9 @@ let first: TestReview;
 let beside: TestReview;
 let besideView: ViewController;
 let link: BesideWindow;
+let open: () => Channel;
 beforeEach(() => {
-  const open = channels();
+  open = channels();
   first = testReview();
   beside = testReview();
   link = new BesideWindow(beside.store, () => besideView);
@@ -47,6 +48,13 @@ describe('windows of one person', () => {
     first.view.hide([wall]);
     beside.store.setState({ view: { ...first.state().view, selection: [wall], camera: AWAY } });
     link.ask();
+    expect(beside.state().view).toEqual(first.state().view);
+  });
+
+  it('find each other again after the first one was loaded anew', () => {
+    first = testReview();
+    first.view.hide([wall]);
+    new FirstWindow(open(), first.store, first.view);
     expect(beside.state().view).toEqual(first.state().view);
   });
 

@@ -7,6 +7,8 @@ import type { ViewController, ViewWatcher } from '../view/view-controller';
 type Letter =
   /** A window has come in and wants to know what shows. */
   | { is: 'asked' }
+  /** The first window has been loaded. */
+  | { is: 'opened' }
   /** The first window tells what it shows. */
   | { is: 'shown'; view: ViewState; viewpoint: string | null; drawing: string | null }
   /** A window beside it wants that changed. @property isMoving whether a hand is still at it */
@@ -26,6 +28,8 @@ export interface Channel {
  */
 export class FirstWindow {
   private readonly end: () => void;
+  /** Whether there is somebody to tell: a long view costs something. */
+  private isHeard = false;
 
   constructor(
     private readonly channel: Channel,
@@ -36,7 +40,7 @@ export class FirstWindow {
     this.end = store.subscribe((state, before) => {
       if (state.view !== before.view || state.drawing !== before.drawing) this.tell();
     });
-    this.tell();
+    channel.postMessage({ is: 'opened' } satisfies Letter);
   }
 
   close(): void {
@@ -45,13 +49,16 @@ export class FirstWindow {
   }
 
   private tell(): void {
+    if (!this.isHeard) return;
     const { view, viewpoint, drawing } = this.store.getState();
     this.channel.postMessage({ is: 'shown', view, viewpoint, drawing } satisfies Letter);
   }
 
   private hear(letter: Letter): void {
-    if (letter.is === 'asked') this.tell();
-    else if (letter.is === 'wanted') {
+    if (letter.is === 'asked') {
+      this.isHeard = true;
+      this.tell();
+    } else if (letter.is === 'wanted') {
       if (letter.isMoving) this.view.move(letter.change);
       else this.view.change(letter.change);
     } else if (letter.is === 'wanted-viewpoint') {
@@ -110,6 +117,7 @@ export class BesideWindow implements ViewWatcher {
   }
 
   private hear(letter: Letter): void {
+    if (letter.is === 'opened') this.ask();
     if (letter.is !== 'shown') return;
     const { view } = this.store.getState();
     const parts = this.hasOwnCamera ? PART_NAMES.filter((name) => name !== 'camera') : PART_NAMES;
