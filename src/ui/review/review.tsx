@@ -48,8 +48,7 @@ export function Review({ start }: { start: ReviewStart }) {
 /** On a wall board, which is met at arm's length, all that is pressed is larger; the picture keeps its every pixel. */
 const BOARD = {
   '--tall': '100dvh',
-  // What has a say of its own about pointers keeps it.
-  ':where(& > *, & > main > *)': { pointerEvents: 'auto' },
+  '& > *, & > main > *': { pointerEvents: 'auto' },
   '& > main': { pointerEvents: 'none' },
   '@media (min-width: 2400px)': { zoom: 1.7, '--tall': 'calc(100dvh / 1.7)' },
 } as const;

@@ -55,8 +55,8 @@ export function ToolColumn() {
       direction={{ base: 'column-reverse', md: 'row' }}
       gap="3"
       align={{ base: 'center', md: 'start' }}
-      pointerEvents="none"
-      css={{ '& > *': { pointerEvents: 'auto' } }}
+      // The gap between column and tray belongs to the picture.
+      css={{ '&&': { pointerEvents: 'none' }, '& > *': { pointerEvents: 'auto' } }}
     >
       <Card
         as="nav"
