@@ -2,6 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { FlipHorizontal2, PencilRuler, Square, SquareDashed, X } from 'lucide-react';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { PLAN_HEIGHT } from '@/core/plan/plan';
 import { facedPlane, facing, flippedPlane, movedPlane, type CutBox, type CutPlane } from '@/core/cut/cuts';
 import { describeSet } from '@/core/elements/describe-set';
 import { IconButton, RowAct } from '../../../controls';
@@ -11,7 +12,7 @@ import { storeysOf } from '../../storeys';
 import { SmallSelect } from '../../../small-select';
 import { TrayAct, TrayCard } from '../tray';
 import { CutAreas } from './cut-areas';
-import { Cutting, PLAN_HEIGHT } from './cutting';
+import { Cutting } from './cutting';
 import { NumberField } from '../number-field';
 
 const DEGREE = Math.PI / 180;

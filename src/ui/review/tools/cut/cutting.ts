@@ -15,8 +15,6 @@ import { subtract, unit } from '@/core/math/vec3';
 import type { ReviewSession } from '../../session';
 import type { StoreyLevel } from '../../storeys';
 
-/** Metres above a storey's floor at which plans are drawn. */
-export const PLAN_HEIGHT = 1.2;
 /** Metres that a floor with its ceiling takes. */
 const SLAB = 0.6;
 /** Metres that a room without a ceiling is high. */

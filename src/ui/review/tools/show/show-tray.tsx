@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Flex, Slider, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { describeSet, describeWheres } from '@/core/elements/describe-set';
@@ -8,6 +8,7 @@ import { CLEAREST } from '@/core/view/fades';
 import { SPREADS, type Spread } from '@/core/view/spread';
 import { IconButton } from '../../../controls';
 import { useReview, useSession } from '../../session-context';
+import { RangeSlider } from '../range-slider';
 import { TrayAct, TrayCard } from '../tray';
 
 const FIRST_FADE = 0.75;
@@ -158,29 +159,15 @@ interface AmountProps {
 
 function Amount({ label, value, max, onMove, onEnd }: AmountProps) {
   return (
-    <Slider.Root
-      value={[Math.round(value * 100)]}
+    <RangeSlider
+      label={label}
+      value={value}
       min={0}
-      max={Math.round(max * 100)}
-      step={1}
-      minH="44px"
-      display="flex"
-      flexDirection="row"
-      alignItems="center"
-      gap="3"
-      aria-label={[label]}
-      onValueChange={({ value: [now = 0] }) => onMove(now / 100)}
-      onValueChangeEnd={({ value: [now = 0] }) => onEnd(now / 100)}
-    >
-      <Slider.Control flex="1">
-        <Slider.Track bg="seam">
-          <Slider.Range bg="ink" />
-        </Slider.Track>
-        <Slider.Thumb index={0} boxSize="22px" bg="ink" borderColor="card" />
-      </Slider.Control>
-      <Text fontSize="sm" w="44px" textAlign="right">
-        {Math.round(value * 100)} %
-      </Text>
-    </Slider.Root>
+      max={max}
+      step={0.01}
+      text={(share) => `${Math.round(share * 100)} %`}
+      onMove={onMove}
+      onEnd={onEnd}
+    />
   );
 }
