@@ -1,6 +1,8 @@
+import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { ALL_ELEMENTS, setOf, withoutElements } from '@/core/elements/element-set';
-import { INITIAL_VIEW } from '@/core/view/view-state';
+import { anyView } from '@/core/view/test-views';
+import { INITIAL_VIEW, PART_NAMES, pick, UNDONE_PARTS } from '@/core/view/view-state';
 import { SHOW_ALL } from '@/core/view/visibility';
 import { AWAY, CAMERA, card, door, ducts, testReview, VIEW, wall, type TestReview } from '../test-review';
 
@@ -172,5 +174,23 @@ describe('the view to save', () => {
   it('says so when the model is closed', () => {
     review.view.stage = null;
     expect(() => review.view.current()).toThrow('Load the page again');
+  });
+});
+
+describe('a viewpoint', () => {
+  it('brings back every part exactly, or just the parts that it is meant to, whatever showed before', () => {
+    fc.assert(
+      fc.property(anyView, anyView, fc.option(fc.subarray(PART_NAMES, { minLength: 1 })), (before, saved, parts) => {
+        const { view, state } = testReview();
+        view.follow(before, 'jump', null);
+        view.openViewpoint({ ...card('saved'), state: saved, parts });
+        const wanted = { ...before, ...pick(saved, parts ?? PART_NAMES) };
+        expect(state().view).toEqual(wanted);
+        // One step takes it back, apart from where one looks and what is selected.
+        view.undo();
+        expect(pick(state().view, UNDONE_PARTS)).toEqual(pick(before, UNDONE_PARTS));
+      }),
+      { numRuns: 60 },
+    );
   });
 });
