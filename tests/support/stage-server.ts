@@ -50,6 +50,8 @@ async function bundle(entry: string): Promise<string> {
     write: false,
     format: 'esm',
     target: 'es2022',
+    // What a library would only do in Node is never reached in a page.
+    external: ['node:*'],
     tsconfig: join(HOME, 'tsconfig.json'),
   });
   return outputFiles[0]!.text;
