@@ -26,13 +26,14 @@ export function StandingBar() {
       <Flex
         position="absolute"
         zIndex="10"
-        left="50%"
-        transform="translateX(-50%)"
+        // On a phone between the coin of the plan and the drawer.
+        left={{ base: '64px', md: '50%' }}
+        transform={{ md: 'translateX(-50%)' }}
         top={{ base: '62px', md: '84px' }}
         direction="column"
-        align="center"
+        align={{ base: 'start', md: 'center' }}
         gap="2"
-        maxW="calc(100vw - 16px)"
+        maxW={{ base: 'calc(100vw - 160px)', md: 'calc(100vw - 16px)' }}
       >
         <Card
           role="group"
@@ -47,7 +48,7 @@ export function StandingBar() {
             <ArrowUpFromLine size={18} aria-hidden />
             Rise
           </QuietButton>
-          <Flex w={{ base: '112px', md: '150px' }}>
+          <Flex w={{ base: '104px', md: '150px' }}>
             <SmallSelect
               label="Eye height"
               value={stance.kind}
