@@ -626,6 +626,8 @@ export class Stage {
 
   /** Lets the picture as it is now fade away over the next one. */
   private fadeOver(): void {
+    // Where a picture takes half a second, nobody waits for one more.
+    if (drawsInSoftware()) return;
     const before = this.still();
     this.stillPicture = null;
     before.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;pointer-events:none';

@@ -4,7 +4,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import { useReview, useSession } from '../session-context';
 import { extentOf, type Level } from './levels';
 import { roomsOf } from './rooms';
-import { frameFor, fromMap, onMap, type MapFrame } from './map-frame';
+import { frameFor, fromMap, onMap, panned, zoomed, type MapFrame } from './map-frame';
 
 interface CrownMapProps {
   levels: readonly Level[];
@@ -26,6 +26,8 @@ const LEAST_LABEL = 34;
 const KEY_TURN = Math.PI / 12;
 const KEY_METRES = 1;
 const KEY_LEAP = 5;
+const KEY_ZOOM = 1.4;
+const WHEEL_ZOOM = 0.0016;
 
 /**
  * The plan of a storey as a live map: where one is and looks, where the others are, what was said. A tap is to be there, a
@@ -35,9 +37,14 @@ export function CrownMap({ levels, at, width, height, isRound, onStep }: CrownMa
   const session = useSession();
   const svg = useRef<SVGSVGElement>(null);
   const extent = useMemo(() => extentOf(levels), [levels]);
-  const frame = useMemo(() => extent && frameFor(extent, width, height, isRound), [extent, width, height, isRound]);
+  const whole = useMemo(() => extent && frameFor(extent, width, height, isRound), [extent, width, height, isRound]);
+  const [moved, setMoved] = useState<{ whole: MapFrame; frame: MapFrame } | null>(null);
+  // A map of another size or extent begins with the whole again.
+  const frame = moved && moved.whole === whole ? moved.frame : whole;
+  const move = (next: MapFrame) => whole && !isRound && setMoved({ whole, frame: next });
   const [pin, setPin] = useState<[number, number] | null>(null);
-  const hold = useRef<{ x: number; y: number; isTurning: boolean } | null>(null);
+  const hold = useRef<{ x: number; y: number; isTurning: boolean; isMoved: boolean } | null>(null);
+  const fingers = useRef(new Map<number, [number, number]>());
   const level = levels[at];
 
   const placeOf = (event: PointerEvent): [number, number] => {
@@ -66,20 +73,59 @@ export function CrownMap({ levels, at, width, height, isRound, onStep }: CrownMa
   const press = (event: PointerEvent<SVGSVGElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     const [x, y] = placeOf(event);
+    fingers.current.set(event.pointerId, [x, y]);
+    if (fingers.current.size > 1 && hold.current) {
+      hold.current.isMoved = true;
+      return;
+    }
     const from = eye();
     const grip = from && [from.at[0] + Math.cos(from.bearing) * CONE, from.at[1] - Math.sin(from.bearing) * CONE];
-    hold.current = { x, y, isTurning: grip !== null && Math.hypot(x - grip[0]!, y - grip[1]!) < GRIP_REACH };
+    hold.current = {
+      x,
+      y,
+      isTurning: grip !== null && Math.hypot(x - grip[0]!, y - grip[1]!) < GRIP_REACH,
+      isMoved: false,
+    };
   };
   const drag = (event: PointerEvent<SVGSVGElement>) => {
-    if (hold.current?.isTurning) turnTo(...placeOf(event));
+    const before = fingers.current.get(event.pointerId);
+    const held = hold.current;
+    if (!before || !held || !frame || !whole) return;
+    const now = placeOf(event);
+    const other = [...fingers.current].find(([id]) => id !== event.pointerId)?.[1];
+    fingers.current.set(event.pointerId, now);
+    if (other) {
+      const apart = (place: [number, number]) => Math.max(1, Math.hypot(place[0] - other[0], place[1] - other[1]));
+      const between: [number, number] = [(now[0] + other[0]) / 2, (now[1] + other[1]) / 2];
+      move(zoomed(frame, whole, apart(now) / apart(before), between));
+    } else if (held.isTurning) turnTo(...now);
+    else if (held.isMoved || Math.hypot(now[0] - held.x, now[1] - held.y) >= TAP_PIXELS) {
+      held.isMoved = true;
+      move(panned(frame, now[0] - before[0], now[1] - before[1]));
+    }
   };
   const release = (event: PointerEvent<SVGSVGElement>) => {
     const held = hold.current;
+    fingers.current.delete(event.pointerId);
+    if (fingers.current.size > 0) return;
     hold.current = null;
-    if (!held || held.isTurning || !frame) return;
-    const [x, y] = placeOf(event);
-    if (Math.hypot(x - held.x, y - held.y) < TAP_PIXELS) standAt(...fromMap(frame, x, y));
+    if (!held || held.isTurning || held.isMoved || !frame) return;
+    standAt(...fromMap(frame, ...placeOf(event)));
   };
+  useEffect(() => {
+    const element = svg.current!;
+    const onWheel = (event: WheelEvent) => {
+      if (!frame || !whole || isRound) return;
+      event.preventDefault();
+      const bounds = element.getBoundingClientRect();
+      const zoom = bounds.width / width;
+      const place: [number, number] = [(event.clientX - bounds.left) / zoom, (event.clientY - bounds.top) / zoom];
+      setMoved({ whole, frame: zoomed(frame, whole, Math.exp(-event.deltaY * WHEEL_ZOOM), place) });
+    };
+    // The browser would scroll the page with it.
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [frame, whole, isRound, width]);
   const onKey = (event: KeyboardEvent) => {
     const { middle } = frame ?? { middle: [0, 0] as [number, number] };
     const [x, y] = pin ?? middle;
@@ -96,6 +142,8 @@ export function CrownMap({ levels, at, width, height, isRound, onStep }: CrownMa
       Enter: () => standAt(x, y),
       ',': () => turn(KEY_TURN),
       '.': () => turn(-KEY_TURN),
+      '+': () => frame && whole && move(zoomed(frame, whole, KEY_ZOOM, [width / 2, height / 2])),
+      '-': () => frame && whole && move(zoomed(frame, whole, 1 / KEY_ZOOM, [width / 2, height / 2])),
       PageUp: () => onStep(1),
       PageDown: () => onStep(-1),
     };
@@ -113,12 +161,15 @@ export function CrownMap({ levels, at, width, height, isRound, onStep }: CrownMa
       height={height}
       role="application"
       tabIndex={0}
-      aria-label={`Plan of ${level?.name ?? 'the model'}. Arrow keys move the pin, Enter stands there, comma and full stop turn, Page Up and Page Down change the storey.`}
+      aria-label={`Plan of ${level?.name ?? 'the model'}. Arrow keys move the pin, Enter stands there, comma and full stop turn, plus and minus zoom, Page Up and Page Down change the storey.`}
       style={{ display: 'block', touchAction: 'none', cursor: 'pointer', borderRadius: isRound ? '50%' : 12 }}
       onPointerDown={press}
       onPointerMove={drag}
       onPointerUp={release}
-      onPointerCancel={() => (hold.current = null)}
+      onPointerCancel={() => {
+        hold.current = null;
+        fingers.current.clear();
+      }}
       onKeyDown={onKey}
       onBlur={() => setPin(null)}
     >

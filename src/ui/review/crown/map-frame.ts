@@ -33,3 +33,26 @@ export function onMap({ scale, middle, centre }: MapFrame, x: number, y: number)
 export function fromMap({ scale, middle, centre }: MapFrame, px: number, py: number): [number, number] {
   return [middle[0] + (px - centre[0]) / scale, middle[1] - (py - centre[1]) / scale];
 }
+
+/** How much larger than the whole a map may be drawn. */
+const MOST_ZOOM = 24;
+
+/** The map larger or smaller, with what lies at a place on the screen staying there; never smaller than the whole. */
+export function zoomed(
+  frame: MapFrame,
+  whole: MapFrame,
+  factor: number,
+  [px, py]: readonly [number, number],
+): MapFrame {
+  const scale = Math.min(whole.scale * MOST_ZOOM, Math.max(whole.scale, frame.scale * factor));
+  if (scale === whole.scale) return whole;
+  const [x, y] = fromMap(frame, px, py);
+  const [cx, cy] = frame.centre;
+  return { scale, centre: frame.centre, middle: [x - (px - cx) / scale, y + (py - cy) / scale] };
+}
+
+/** The map moved by so many pixels. */
+export function panned(frame: MapFrame, dx: number, dy: number): MapFrame {
+  const [x, y] = frame.middle;
+  return { ...frame, middle: [x - dx / frame.scale, y + dy / frame.scale] };
+}
