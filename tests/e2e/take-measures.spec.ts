@@ -30,7 +30,7 @@ test('the plant room of the running order holds its measures, which each person 
 }) => {
   await signIn(page);
   await openLibrary(page);
-  await page.getByRole('button', { name: /Viewpoint \d+: Plant room/ }).click();
+  await page.getByRole('button', { name: /Viewpoint \d+: Plant room$/ }).click();
   await page.keyboard.press('d');
   await expect(measures(page)).toHaveCount(3);
   await expect(measures(page).nth(0)).toContainText('3.350 m');
@@ -40,7 +40,7 @@ test('the plant room of the running order holds its measures, which each person 
   await expect(measures(page).nth(0)).toContainText('11′ 0″');
   await page.reload();
   await modelArrived(page);
-  await page.getByRole('button', { name: /Viewpoint \d+: Plant room/ }).click();
+  await page.getByRole('button', { name: /Viewpoint \d+: Plant room$/ }).click();
   await page.keyboard.press('d');
   await expect(measures(page).nth(0)).toContainText('11′ 0″');
   await tray(page).getByLabel('Units').selectOption('mm');
@@ -116,7 +116,7 @@ test('the lead measures and a guest on another node sees it grow; the guest meas
 test('rooms, faces, heights and places are asked of the model; by keys too', async ({ page }) => {
   await signIn(page);
   await openLibrary(page);
-  await page.getByRole('button', { name: /Viewpoint \d+: Ground floor/ }).click();
+  await page.getByRole('button', { name: /Viewpoint \d+: Ground floor$/ }).click();
   await page.keyboard.press('d');
   await expect(tray(page)).toBeVisible();
   await tray(page).getByRole('button', { name: 'Room', exact: true }).click();
@@ -142,7 +142,7 @@ test('rooms, faces, heights and places are asked of the model; by keys too', asy
 test('a cut is drawn flat, measured there, and handed out', async ({ page }) => {
   await signIn(page);
   await openLibrary(page);
-  await page.getByRole('button', { name: /Viewpoint \d+: Ground floor/ }).click();
+  await page.getByRole('button', { name: /Viewpoint \d+: Ground floor$/ }).click();
   await page.keyboard.press('c');
   await page.getByRole('button', { name: 'Flat drawing of Plane 1' }).click();
   const drawing = page.getByRole('region', { name: 'Flat drawing' });
