@@ -1,6 +1,5 @@
-import { Ray, Scene, Vector3, WebGLRenderer } from 'three';
+import { Scene, Vector3, WebGLRenderer } from 'three';
 import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
-import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Where } from '@/core/elements/element-set';
 import { rowsWhere, type ModelElements } from '@/core/elements/match-elements';
@@ -14,11 +13,11 @@ import type { StageModelSource } from '@/core/project/models';
 import type { SnapKind } from '@/core/snap/choose-snap';
 import type { Hindrance } from '@/core/walk/walk';
 import { spreadGroups, spreadOffsets } from '@/core/spread/spread-offsets';
-import type { Taken } from '@/core/take/taken';
 import type { CameraPose } from '@/core/view/camera';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import { CameraRig } from './camera/camera-rig';
 import { Turning } from './camera/turning';
+import { windowPose } from './camera/window-pose';
 import { CoordinateFrame } from './coordinate-frame';
 import { DepthRange } from './depth-range';
 import { drawsInSoftware } from './device';
@@ -39,10 +38,12 @@ import { LookUniforms } from './materials/look-uniforms';
 import { PointerArbiter } from './input/pointer-arbiter';
 import type { Press } from './input/pointer-taker';
 import type { StageModel } from './model/stage-model';
+import { openness } from './openness';
 import { MeasuredSurfaces } from './surfaces/measured-surfaces';
 import { Rooms } from './surfaces/rooms';
 import { Snapping, type PlaceAt } from './surfaces/snapping';
 import { Surfaces } from './surfaces/surfaces';
+import { takeAlong, type AboutTaken } from './take-along';
 import { GamePad } from './walking/game-pad';
 import { Ground } from './walking/ground';
 import { WalkingHands } from './walking/hands';
@@ -80,13 +81,6 @@ const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
 const SHARE_WHILE_MOVING = 0.5;
 const FADE_MS = 260;
-/** Where one looks for the sky. */
-const SKY_DIRECTIONS: readonly Vec3[] = [
-  [0, 0, 1],
-  ...Array.from({ length: 8 }, (_, i): Vec3 => [Math.cos((i * Math.PI) / 4), Math.sin((i * Math.PI) / 4), 0.9]),
-];
-/** A drawn window narrower than this share of the picture is none. */
-const LEAST_WINDOW = 0.02;
 /** From where a whole is looked at first. */
 const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
 
@@ -367,40 +361,9 @@ export class Stage {
     return this.measures.cardAt(x - left, y - top);
   }
 
-  /**
-   * One file of what shows, whole and where it stands in the project, at full detail.
-   *
-   * @param only one model, all of it, whatever shows @param about what the file says of itself
-   */
-  async takeAlong(
-    format: 'glb' | 'ifc',
-    about: Pick<Taken, 'name' | 'author' | 'time' | 'storeys'>,
-    only: string | null = null,
-  ): Promise<Uint8Array<ArrayBuffer>> {
-    const models = this.models.loaded.filter(({ source, isAway }) => (only ? source.modelId === only : !isAway));
-    const [home] = this.models.loaded;
-    const isHome = home && home.source.placement.turn === 0 && home.source.placement.offset.every((part) => part === 0);
-    return this.pool.run('take-along', {
-      format,
-      about: { ...about, georeference: isHome ? home.source.georeference : null },
-      models: await Promise.all(
-        models.map(async (model) => ({
-          tiles: (await model.finest.within(() => true)).map(({ url }) => url),
-          matrix: model.group.matrixWorld.toArray(),
-          zero: this.frame.origin,
-          elements: model.index.guid.map((guid, row) =>
-            only || !model.isHidden(row)
-              ? {
-                  guid,
-                  name: model.index.name[row]!,
-                  category: columnValue(model.index.category, row),
-                  storey: model.index.storeys[model.index.storey[row]!]?.name ?? '',
-                }
-              : null,
-          ),
-        })),
-      ),
-    });
+  /** @see takeAlong */
+  takeAlong(format: 'glb' | 'ifc', about: AboutTaken, only: string | null = null): Promise<Uint8Array<ArrayBuffer>> {
+    return takeAlong(this.models.loaded, this.frame, this.pool, format, about, only);
   }
 
   /** Where the stage stands in the window. */
@@ -448,24 +411,9 @@ export class Stage {
     return this.rig.pose.parallel ? { ...pose, parallel: true } : pose;
   }
 
-  /**
-   * The pose that shows what lies within a window drawn on the picture, from the same direction.
-   *
-   * @param from, to opposite corners in client pixels @returns null where the window is too small
-   */
+  /** @see windowPose */
   windowPose(from: { x: number; y: number }, to: { x: number; y: number }): CameraPose | null {
-    const { clientWidth, clientHeight } = this.element;
-    const share = Math.max(Math.abs(to.x - from.x) / clientWidth, Math.abs(to.y - from.y) / clientHeight);
-    if (share < LEAST_WINDOW) return null;
-    const [x, y] = [(from.x + to.x) / 2, (from.y + to.y) / 2];
-    const { rig } = this;
-    const ray = rig.ray(x, y);
-    const facing = rig.camera.getWorldDirection(new Vector3());
-    const ahead = rig.distance;
-    const middle = this.surfaceAt(x, y) ?? ray.at(ahead / facing.dot(ray.direction), new Vector3());
-    const away = rig.pose.parallel ? ahead : middle.clone().sub(rig.camera.position).dot(facing);
-    const position = middle.clone().addScaledVector(facing, -away * share);
-    return { ...rig.pose, position: this.frame.toProject(position), target: this.frame.toProject(middle) };
+    return windowPose(this.rig, this.bounds, from, to, (x, y) => this.surfaceAt(x, y));
   }
 
   /** From where everything is seen, apart from elements that lie out of the way; null while nothing is there. */
@@ -761,18 +709,7 @@ export class Stage {
   /** Eyes get used to the dark of a room. Returns whether they are not yet. */
   private adaptExposure(): boolean {
     const { feet } = this.walking;
-    return this.light.adapt(feet ? this.openness() : 1);
-  }
-
-  /** Which part of the sky is seen from where the camera stands, 0..1. */
-  private openness(): number {
-    const from = this.rig.camera.position;
-    let open = 0;
-    for (const [x, y, z] of SKY_DIRECTIONS) {
-      const ray = new Ray(from.clone(), new Vector3(x, y, z).normalize());
-      if (!this.models.loaded.some((model) => model.raycast(ray))) open++;
-    }
-    return open / SKY_DIRECTIONS.length;
+    return this.light.adapt(feet ? openness(this.models.loaded, this.rig.camera.position) : 1);
   }
 
   private step(now: number): boolean {

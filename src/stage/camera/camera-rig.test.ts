@@ -7,6 +7,7 @@ import { PointerArbiter } from '../input/pointer-arbiter';
 import type { Press } from '../input/pointer-taker';
 import { CameraRig } from './camera-rig';
 import { Turning } from './turning';
+import { windowPose } from './window-pose';
 
 /** As much of an HTML element as the rig touches: 800 x 600 pixels at the page's (100, 50). */
 class Surface extends EventTarget {
@@ -157,6 +158,40 @@ describe('the point under the hand', () => {
     const down = rig.target.clone().sub(rig.camera.position).normalize();
     expect(Math.abs(Math.asin(down.z))).toBeLessThan((89.01 * Math.PI) / 180);
     expect(Math.abs(down.z)).toBeGreaterThan(0.99);
+  });
+});
+
+describe('a drawn window', () => {
+  it('becomes the picture: its middle in the middle, half of its size twice as large, with perspective and without', () => {
+    for (const parallel of [undefined, true] as const) {
+      rig.pose = { ...START, ...(parallel && { parallel }) };
+      const middle = groundAt(480, 400)!;
+      const beside = groundAt(520, 400)!;
+      const before = onPage(beside)[0] - onPage(middle)[0];
+      rig.pose = windowPose(rig, surface.getBoundingClientRect(), { x: 280, y: 250 }, { x: 680, y: 550 }, groundAt)!;
+      near(onPage(middle), [500, 350], 3);
+      // Sideways at the same depth everything is twice as large.
+      expect((onPage(beside)[0] - onPage(middle)[0]) / before).toBeCloseTo(2, 1);
+    }
+    expect(
+      windowPose(rig, surface.getBoundingClientRect(), { x: 300, y: 300 }, { x: 303, y: 302 }, groundAt),
+    ).toBeNull();
+  });
+});
+
+describe('without perspective', () => {
+  it('what is far is as large as what is near, and what is under the hand stays there while zooming', () => {
+    rig.pose = { ...START, parallel: true };
+    const width = (y: number) => Math.abs(onPage(new Vector3(1, y, 0))[0] - onPage(new Vector3(0, y, 0))[0]);
+    expect(width(15)).toBeCloseTo(width(-5), 6);
+    const held = groundAt(430, 380)!;
+    surface.fire('wheel', { clientX: 430, clientY: 380, deltaY: -120, deltaMode: 0, ctrlKey: false });
+    near(onPage(held), [430, 380], 3);
+    expect(rig.pose.parallel).toBe(true);
+    // A line of sight ends at what it is drawn to.
+    const at = new Vector3(3, 4, 0);
+    const { ray, distance } = rig.sightTo(at);
+    near(ray.at(distance, new Vector3()).toArray(), at.toArray(), 6);
   });
 });
 

@@ -56,3 +56,17 @@ export function panned(frame: MapFrame, dx: number, dy: number): MapFrame {
   const [x, y] = frame.middle;
   return { ...frame, middle: [x - dx / frame.scale, y + dy / frame.scale] };
 }
+
+/** Pixels: how long the cone of somebody's view is. */
+export const CONE = 40;
+/** Pixels from the rim at which marks stay that lie beside the map. */
+const RIM = 9;
+
+/** Keeps what lies beside the map at its rim. */
+export function clamped([x, y]: [number, number], width: number, height: number, isRound: boolean): [number, number] {
+  const [cx, cy] = [width / 2, height / 2];
+  if (!isRound) return [Math.min(width - RIM, Math.max(RIM, x)), Math.min(height - RIM, Math.max(RIM, y))];
+  const far = Math.hypot(x - cx, y - cy);
+  const most = Math.min(cx, cy) - RIM;
+  return far <= most ? [x, y] : [cx + ((x - cx) / far) * most, cy + ((y - cy) / far) * most];
+}
