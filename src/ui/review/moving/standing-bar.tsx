@@ -1,14 +1,19 @@
 'use client';
-import { Flex, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { ArrowUpFromLine } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { BODY_KINDS, BODY_WORDS, heightOf, type BodyKind, type Pace } from '@/core/walk/body';
 import type { Hindrance } from '@/core/walk/walk';
-import { Card, QuietButton } from '../../controls';
+import type { Gait } from '@/stage/walking/walking';
+import { Card, QuietButton, TOUCHED } from '../../controls';
 import { bodyOf, eyeHeight, stanceStore, useStance, type Stance } from '../../stance';
 import { useReview, useSession } from '../session-context';
 import { NumberField } from '../tools/number-field';
 import { SmallSelect } from '../../small-select';
 import { ThumbStick } from './thumb-stick';
+
+/** How long it is said how one goes on. */
+const HINT_MS = 7000;
 
 const PACE_WORDS: Record<Pace, string> = { slow: 'Slowly', walk: 'Walking', brisk: 'Briskly' };
 
@@ -18,6 +23,13 @@ export function StandingBar() {
   const gait = useReview((state) => state.gait);
   const hindrance = useReview((state) => state.hindrance);
   const stance = useStance();
+  const [isNew, setNew] = useState(true);
+  useEffect(() => {
+    if (!gait) return;
+    setNew(true);
+    const timer = setTimeout(() => setNew(false), HINT_MS);
+    return () => clearTimeout(timer);
+  }, [gait]);
   if (!gait) return null;
   const told = hindrance && words(hindrance, stance);
   return (
@@ -83,12 +95,28 @@ export function StandingBar() {
           px="3"
           py="0.5"
           borderRadius="pill"
-          bg={told ? 'card' : 'transparent'}
+          bg={told || isNew ? 'card' : 'transparent'}
           color="ink"
         >
-          {told}
+          {told ?? (isNew ? <Hint gait={gait} /> : null)}
         </Text>
       </Flex>
+    </>
+  );
+}
+
+/** How one goes on, for whoever stands there for the first time. */
+function Hint({ gait }: { gait: Gait }) {
+  return (
+    <>
+      <Box as="span" css={{ [TOUCHED]: { display: 'none' } }}>
+        {gait === 'walk'
+          ? 'Arrow keys walk, a drag looks about.'
+          : 'Arrow keys fly, Page Up and Page Down rise and sink.'}
+      </Box>
+      <Box as="span" display="none" css={{ [TOUCHED]: { display: 'inline' } }}>
+        The left thumb walks, the right one looks about.
+      </Box>
     </>
   );
 }

@@ -62,6 +62,7 @@ describe('viewpoints', () => {
     await records.changeViewpoint('a', { name: 'New' });
     expect(review.state().trouble).toBe('Your access does not allow this.');
     expect(review.state().viewpoints[0]!.name).toBe('a');
+    expect(review.state().undone).toBeNull();
   });
 });
 

@@ -66,8 +66,14 @@ export class Records {
       const card = viewpoints[at];
       if (change.index !== undefined) this.store.setState({ viewpoints: moved(viewpoints, id, change) });
       const undone = card && (await this.undoOf(card, at, change));
-      await api.patch(`${this.base}/viewpoints/${id}`, change);
+      // Offered at once: what others hear of it may be back sooner than the answer.
       this.store.setState({ undone: undone ?? null });
+      try {
+        await api.patch(`${this.base}/viewpoints/${id}`, change);
+      } catch (error) {
+        this.store.setState({ undone: null });
+        throw error;
+      }
       await this.reloadViewpoints();
     });
   }
