@@ -80,6 +80,7 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, on
   const session = useSession();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: viewpoint.id });
   const [renaming, setRenaming] = useState(false);
+  const [isActing, setActing] = useState(false);
   const rename = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const name = String(new FormData(event.currentTarget).get('name')).trim();
@@ -134,37 +135,45 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, on
         >
           <Trash2 size={14} aria-hidden />
         </IconButton>
-        <Menu.Root
-          lazyMount
-          onSelect={({ value }) => {
-            const { records } = session;
-            const acts: Record<string, () => unknown> = {
-              update: () => records.updateViewpoint(id),
-              duplicate: () => records.duplicateViewpoint(id),
-              details: () => onDetails(id),
-              share: () => records.changeViewpoint(id, { isShared: !isShared }),
-              link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
-            };
-            void acts[value]?.();
-          }}
-        >
-          <Menu.Trigger asChild>
-            <IconButton label={`Acts on ${name}`} {...SMALL}>
-              <MoreHorizontal size={15} aria-hidden />
-            </IconButton>
-          </Menu.Trigger>
-          <Portal>
-            <Menu.Positioner>
-              <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
-                <Menu.Item value="update">Show what is seen now</Menu.Item>
-                <Menu.Item value="duplicate">Duplicate</Menu.Item>
-                <Menu.Item value="details">Question, time, group, parts …</Menu.Item>
-                <Menu.Item value="share">{isShared ? 'Keep for me only' : 'Share with all'}</Menu.Item>
-                <Menu.Item value="link">Copy a link to it</Menu.Item>
-              </Menu.Content>
-            </Menu.Positioner>
-          </Portal>
-        </Menu.Root>
+        {isActing ? (
+          <Menu.Root
+            open
+            onOpenChange={({ open }) => setActing(open)}
+            onSelect={({ value }) => {
+              const { records } = session;
+              const acts: Record<string, () => unknown> = {
+                update: () => records.updateViewpoint(id),
+                duplicate: () => records.duplicateViewpoint(id),
+                details: () => onDetails(id),
+                share: () => records.changeViewpoint(id, { isShared: !isShared }),
+                link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
+              };
+              void acts[value]?.();
+            }}
+          >
+            <Menu.Trigger asChild>
+              <IconButton label={`Acts on ${name}`} {...SMALL}>
+                <MoreHorizontal size={15} aria-hidden />
+              </IconButton>
+            </Menu.Trigger>
+            <Portal>
+              <Menu.Positioner>
+                <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
+                  <Menu.Item value="update">Show what is seen now</Menu.Item>
+                  <Menu.Item value="duplicate">Duplicate</Menu.Item>
+                  <Menu.Item value="details">Question, time, group, parts …</Menu.Item>
+                  <Menu.Item value="share">{isShared ? 'Keep for me only' : 'Share with all'}</Menu.Item>
+                  <Menu.Item value="link">Copy a link to it</Menu.Item>
+                </Menu.Content>
+              </Menu.Positioner>
+            </Portal>
+          </Menu.Root>
+        ) : (
+          // Hundreds of menus that nobody opens would take seconds.
+          <IconButton label={`Acts on ${name}`} {...SMALL} aria-haspopup="menu" onClick={() => setActing(true)}>
+            <MoreHorizontal size={15} aria-hidden />
+          </IconButton>
+        )}
       </Flex>
     </ViewpointCard>
   );
