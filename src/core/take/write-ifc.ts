@@ -1,5 +1,6 @@
 import { v5 as uuidv5, parse as parseUuid } from 'uuid';
 import { isOnMap } from '../placement/placement';
+import { guidText } from '../step/guid-text';
 import { DERIVED, int, StepWriter, token, type Ref, type StepValue } from '../step/step-writer';
 import type { Taken, TakenElement, TakenSurface } from './taken';
 
@@ -22,7 +23,6 @@ const CLASSES: Record<string, string> = {
 };
 /** A name that every guid of this application is made under which was none in its file. */
 const NAMESPACE = '6f0d9a0e-8d0b-4f0a-9a55-0b2f6f3f6c11';
-const DIGITS = '0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz_$';
 const GUID = /^[0-3][0-9A-Za-z_$]{21}$/;
 
 /**
@@ -133,11 +133,5 @@ function styles(out: StepWriter): (colour: TakenSurface['colour']) => Ref {
 
 /** A guid in IFC's base 64 for what came without one: the same for the same name. */
 function madeGuid(key: string): string {
-  let bits = parseUuid(uuidv5(key, NAMESPACE)).reduce((sum, byte) => (sum << 8n) | BigInt(byte), 0n);
-  let text = '';
-  for (let i = 0; i < 22; i++) {
-    text = DIGITS[Number(bits & 63n)]! + text;
-    bits >>= 6n;
-  }
-  return text;
+  return guidText(parseUuid(uuidv5(key, NAMESPACE)).reduce((sum, byte) => (sum << 8n) | BigInt(byte), 0n));
 }
