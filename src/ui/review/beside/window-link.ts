@@ -59,8 +59,7 @@ export class FirstWindow {
       this.isHeard = true;
       this.tell();
     } else if (letter.is === 'wanted') {
-      if (letter.isMoving) this.view.move(letter.change);
-      else this.view.change(letter.change);
+      this.view.set(letter.change, letter.isMoving);
     } else if (letter.is === 'wanted-viewpoint') {
       const card = this.store.getState().viewpoints.find(({ id }) => id === letter.id);
       if (card) this.view.openViewpoint(card);

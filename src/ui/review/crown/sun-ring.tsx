@@ -29,11 +29,8 @@ export function SunRing({ site, size, radius }: { site: SunSite; size: number; r
   const up = path.filter(({ isUp }) => isUp);
   const nearest = path[Math.min(path.length - 1, Math.round(at.minutes / STEP))]!;
   const place = (bearing: number) => [size / 2 + radius * Math.cos(bearing), size / 2 - radius * Math.sin(bearing)];
-  const set = (minutes: number, isMoving: boolean) => {
-    const change = { light: { ...light, at: { ...at, minutes } } };
-    if (isMoving) session.view.move(change);
-    else session.view.change(change);
-  };
+  const set = (minutes: number, isMoving: boolean) =>
+    session.view.set({ light: { ...light, at: { ...at, minutes } } }, isMoving);
   const minutesAt = (event: PointerEvent): number => {
     const bounds = knob.current!.ownerSVGElement!.getBoundingClientRect();
     const bearing = Math.atan2(

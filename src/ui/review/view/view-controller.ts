@@ -53,6 +53,12 @@ export class ViewController {
     this.watcher.moving(change);
   }
 
+  /** Either of both. @param isMoving whether a hand is still at it */
+  set(change: ViewChange, isMoving: boolean): void {
+    if (isMoving) this.move(change);
+    else this.change(change);
+  }
+
   /** The camera is under the person's hand. */
   moveCamera(camera: CameraPose): void {
     this.put({ camera }, 'jump', null);
@@ -152,8 +158,7 @@ export class ViewController {
     const next = isKnown
       ? fades.map((fade) => (JSON.stringify(fade.of) === key ? { of, clear } : fade))
       : [...fades, { of, clear }];
-    if (isMoving) this.move({ fades: next });
-    else this.change({ fades: next });
+    this.set({ fades: next }, isMoving);
   }
 
   unfade(at: number): void {
@@ -162,9 +167,7 @@ export class ViewController {
 
   /** Pulls crowded parts apart. @param isMoving whether a hand is still at it */
   spread(spread: Spread | null, isMoving = false): void {
-    const change: ViewChange = { spread: spread && spread.amount > 0 ? spread : null };
-    if (isMoving) this.move(change);
-    else this.change(change);
+    this.set({ spread: spread && spread.amount > 0 ? spread : null }, isMoving);
   }
 
   /** The view to save: with the camera where it is going. */

@@ -32,8 +32,7 @@ export class Cutting {
 
   /** @param isMoving whether a hand is still at it */
   set(cuts: Cuts, isMoving = false): void {
-    if (isMoving) this.session.view.move({ cuts });
-    else this.session.view.change({ cuts });
+    this.session.view.set({ cuts }, isMoving);
   }
 
   change(id: string, change: (plane: CutPlane) => CutPlane): void {

@@ -28,12 +28,9 @@ export function LightTray() {
   const light = useReview((state) => state.view.light);
   const { site } = useReview((state) => state.site);
   const [isPlacing, setPlacing] = useState(false);
-  const set = (change: Partial<Light>, isMoving = false) => {
-    const next = { light: { ...session.store.getState().view.light, ...change } };
-    if (isMoving) session.view.move(next);
-    else session.view.change(next);
-  };
-  const useSun = () => {
+  const set = (change: Partial<Light>, isMoving = false) =>
+    session.view.set({ light: { ...session.store.getState().view.light, ...change } }, isMoving);
+  const switchSun = () => {
     if (!site) return setPlacing(true);
     const { date } = localTimeAt(new Date(), site.timeZone);
     set({ at: light.at ? null : { date, minutes: 15 * 60 } });
@@ -41,7 +38,7 @@ export function LightTray() {
   return (
     <TrayCard label="Light" width="300px">
       <Flex gap="2" wrap="wrap">
-        <TrayAct pressed={light.at !== null} hint="The sun as it stands over the place" onClick={useSun}>
+        <TrayAct pressed={light.at !== null} hint="The sun as it stands over the place" onClick={switchSun}>
           Sun of the place
         </TrayAct>
         <TrayAct pressed={light.shadows} onClick={() => set({ shadows: !light.shadows })}>

@@ -23,11 +23,8 @@ export function StyleSection() {
   const session = useSession();
   const style = useReview((state) => state.view.style);
   const resolution = useResolution();
-  const set = (change: Partial<Style>, isMoving = false) => {
-    const next = { style: { ...session.store.getState().view.style, ...change } };
-    if (isMoving) session.view.move(next);
-    else session.view.change(next);
-  };
+  const set = (change: Partial<Style>, isMoving = false) =>
+    session.view.set({ style: { ...session.store.getState().view.style, ...change } }, isMoving);
   return (
     <Box mt="3" pt="3" borderTopWidth="1px" borderColor="seam">
       <Text fontSize="sm" fontWeight="bold" mb="2">
