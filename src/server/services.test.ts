@@ -224,6 +224,16 @@ describe('kept pictures', () => {
     await deleteSnapshot(lead, project, id);
     expect(await listSnapshots(lead, project)).toEqual([]);
   });
+
+  it('are kept once when the same request comes again', async () => {
+    const picture = await sharp({ create: { width: 8, height: 8, channels: 3, background: '#34497F' } })
+      .png()
+      .toBuffer();
+    const keep = () => keepSnapshot(lead, project, { name: 'Court', group: '', picture }, 'lead:again');
+    const id = await keep();
+    expect(await keep()).toBe(id);
+    expect((await listSnapshots(lead, project)).map((card) => card.id)).toEqual([id]);
+  });
 });
 
 describe('viewpoints', () => {

@@ -51,15 +51,32 @@ export async function keepSnapshot(
     .catch(() => {
       throw new Problem(400, 'The picture cannot be read. Nothing was stored; try again.');
     });
-  const id = uuidv7();
   const { width, height } = png.info;
   const [made] = await db()
     .insert(snapshots)
-    .values({ id, projectId, name, group, picture: png.data, width, height, authorName: actor.name, requestKey })
+    .values({
+      id: uuidv7(),
+      projectId,
+      name,
+      group,
+      picture: png.data,
+      width,
+      height,
+      authorName: actor.name,
+      requestKey,
+    })
     .onConflictDoNothing({ target: [snapshots.projectId, snapshots.requestKey] })
     .returning({ id: snapshots.id });
   if (made) await tellProject(projectId, 'snapshots-changed');
-  return made?.id ?? id;
+  return made?.id ?? (await madeBefore(projectId, requestKey!));
+}
+
+async function madeBefore(projectId: string, requestKey: string): Promise<string> {
+  const [row] = await db()
+    .select({ id: snapshots.id })
+    .from(snapshots)
+    .where(and(eq(snapshots.projectId, projectId), eq(snapshots.requestKey, requestKey)));
+  return row!.id;
 }
 
 export async function changeSnapshot(
