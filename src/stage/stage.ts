@@ -408,7 +408,7 @@ export class Stage {
     if (away.lengthSq() < 1e-6) away.copy(FIRST_DIRECTION);
     const { fov, aspect } = this.rig;
     const pose = framingPose(box, away.toArray(), fov, aspect, this.freeArea());
-    return this.rig.pose.parallel ? { ...pose, parallel: true } : pose;
+    return this.rig.isParallel ? { ...pose, parallel: true } : pose;
   }
 
   /** @see windowPose */

@@ -23,7 +23,7 @@ const UP = new Vector3(0, 0, 1);
 export class CameraRig {
   private readonly perspective = new PerspectiveCamera(50, 1, 0.1, 1000);
   private readonly parallel = new OrthographicCamera(-1, 1, 1, -1, 0.1, 1000);
-  private isParallel = false;
+  private parallelNow = false;
   private ratio = 1;
   readonly target = new Vector3();
   readonly flights = new Flights(this);
@@ -40,7 +40,12 @@ export class CameraRig {
 
   /** The one that draws now. */
   get camera(): PerspectiveCamera | OrthographicCamera {
-    return this.isParallel ? this.parallel : this.perspective;
+    return this.parallelNow ? this.parallel : this.perspective;
+  }
+
+  /** Whether it draws without perspective. */
+  get isParallel(): boolean {
+    return this.parallelNow;
   }
 
   /** Vertical field of view in degrees; of a camera without perspective, that of what is as far as the target. */
@@ -58,12 +63,12 @@ export class CameraRig {
       position: this.frame.toProject(this.camera.position),
       target: this.frame.toProject(this.target),
       fov: this.fov,
-      ...(this.isParallel && { parallel: true }),
+      ...(this.parallelNow && { parallel: true }),
     };
   }
 
   set pose(pose: CameraPose) {
-    this.isParallel = pose.parallel === true;
+    this.parallelNow = pose.parallel === true;
     this.frame.toStage(pose.position, this.camera.position);
     this.frame.toStage(pose.target, this.target);
     this.perspective.fov = pose.fov;
@@ -118,14 +123,14 @@ export class CameraRig {
 
   /** What one pixel of the picture is wide, in metres. @param ahead metres before the eye */
   metresPerPixel(ahead: number): number {
-    const away = this.isParallel ? this.distance : ahead;
+    const away = this.parallelNow ? this.distance : ahead;
     return (2 * Math.tan((this.fov * Math.PI) / 360) * away) / Math.max(1, this.element.clientHeight);
   }
 
   /** The line of sight that ends at a point, in stage coordinates; how long it is. */
   sightTo(point: Vector3): { ray: Ray; distance: number } {
     const { position, near } = this.camera;
-    if (!this.isParallel) {
+    if (!this.parallelNow) {
       const direction = point.clone().sub(position);
       const distance = direction.length();
       return { ray: new Ray(position.clone(), direction.normalize()), distance };

@@ -124,7 +124,7 @@ export class Turning implements PointerTaker {
   /** Scales the distance of eye and target from a point, which so stays in its place on the screen. */
   private zoom(factor: number, point: Vector3): void {
     const { camera, target } = this.rig;
-    const away = camera.position.distanceTo('isOrthographicCamera' in camera ? target : point);
+    const away = camera.position.distanceTo(this.rig.isParallel ? target : point);
     const bounded = MathUtils.clamp(away * factor, 0.15, 5000) / Math.max(away, 1e-6);
     for (const moved of [camera.position, target]) moved.sub(point).multiplyScalar(bounded).add(point);
     this.rig.aim();

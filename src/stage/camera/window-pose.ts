@@ -30,7 +30,7 @@ export function windowPose(
   const ray = rig.ray(x, y);
   const facing = rig.camera.getWorldDirection(new Vector3());
   const middle = surfaceAt(x, y) ?? ray.at(rig.distance / facing.dot(ray.direction), new Vector3());
-  const away = rig.pose.parallel ? rig.distance : middle.clone().sub(rig.camera.position).dot(facing);
+  const away = rig.isParallel ? rig.distance : middle.clone().sub(rig.camera.position).dot(facing);
   const position = middle.clone().addScaledVector(facing, -away * share);
   return { ...rig.pose, position: rig.frame.toProject(position), target: rig.frame.toProject(middle) };
 }
