@@ -42,7 +42,7 @@ export class DepthRange {
       this.lookedFrom = camera.position.clone();
     }
     // Without perspective the eye is nowhere: what lies behind it shows as well.
-    camera.near = 'isOrthographicCamera' in camera ? -camera.far : Math.max(NEAREST, this.nearest * SHARE);
+    camera.near = this.rig.isParallel ? -camera.far : Math.max(NEAREST, this.nearest * SHARE);
     camera.updateProjectionMatrix();
   }
 

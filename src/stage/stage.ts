@@ -39,6 +39,7 @@ import { PointerArbiter } from './input/pointer-arbiter';
 import type { Press } from './input/pointer-taker';
 import type { StageModel } from './model/stage-model';
 import { openness } from './openness';
+import { pixelRatio, type Resolution } from './resolution';
 import { MeasuredSurfaces } from './surfaces/measured-surfaces';
 import { Rooms } from './surfaces/rooms';
 import { Snapping, type PlaceAt } from './surfaces/snapping';
@@ -79,7 +80,6 @@ export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures' | 'l
 const IN_SECTIONS = ['visibility', 'options', 'fades'] as const;
 const ELEMENT_PARTS = ['visibility', 'options', 'fades', 'selection'] as const;
 
-const SHARE_WHILE_MOVING = 0.5;
 const FADE_MS = 260;
 /** From where a whole is looked at first. */
 const FIRST_DIRECTION = new Vector3(0.62, -0.86, 0.62);
@@ -101,7 +101,8 @@ export class Stage {
   private readonly look = new LookUniforms();
   private readonly light: Light;
   private sun: Sun | null = null;
-  private resolution: 'usual' | 'full' | 'half' = 'usual';
+  private isDim = false;
+  private resolution: Resolution = 'usual';
   private readonly models: Models;
   private readonly outline: Outline;
   private readonly figure: Figure;
@@ -135,7 +136,7 @@ export class Stage {
   ) {
     const inSoftware = drawsInSoftware();
     this.renderer = new WebGLRenderer({ antialias: !inSoftware, preserveDrawingBuffer: false });
-    this.renderer.setPixelRatio(fullPixelRatio());
+    this.drawCoarsely(false);
     this.renderer.domElement.style.cssText = 'display:block;width:100%;height:100%;touch-action:none';
     this.renderer.domElement.setAttribute('aria-hidden', 'true');
     element.append(this.renderer.domElement);
@@ -145,7 +146,7 @@ export class Stage {
       update: () => this.update(),
       draw: () => this.draw(),
       rested: () => this.rested(),
-      setCoarse: (coarse) => this.renderer.setPixelRatio(this.pixelRatio(coarse)),
+      setCoarse: (isCoarse) => this.drawCoarsely(isCoarse),
     });
     this.rig = new CameraRig(element, this.frame, {
       onMove: (byHand) => {
@@ -196,6 +197,7 @@ export class Stage {
     });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
+    this.applyStyle();
     this.resize();
   }
 
@@ -273,20 +275,14 @@ export class Stage {
 
   /** Whether the room is dim: what the model stands on is dark then. */
   setDim(isDim: boolean): void {
-    this.background.dim(isDim);
-    this.applyLight();
+    this.isDim = isDim;
+    this.applyStyle();
   }
 
-  /** How finely is drawn: as fits the device, every pixel also while something moves, or half of them. */
-  setResolution(resolution: 'usual' | 'full' | 'half'): void {
+  setResolution(resolution: Resolution): void {
     this.resolution = resolution;
-    this.renderer.setPixelRatio(this.pixelRatio(false));
+    this.drawCoarsely(false);
     this.resize();
-  }
-
-  private pixelRatio(coarse: boolean): number {
-    if (this.resolution === 'full') return devicePixelRatio;
-    return fullPixelRatio() * (coarse || this.resolution === 'half' ? SHARE_WHILE_MOVING : 1);
   }
 
   /** Tries a model in another place. */
@@ -674,15 +670,18 @@ export class Stage {
 
   private applyLight(): void {
     this.light.show(this.view.light, this.sun);
-    this.background.show(this.view.style, this.sun?.elevation ?? null);
+    this.showBackground();
+  }
+
+  private showBackground(): void {
+    this.background.show(this.view.style, this.isDim, this.sun?.elevation ?? null);
     this.loop.redraw();
   }
 
   private applyStyle(): void {
-    this.look.set(this.view.style);
+    this.look.set(this.view.style, this.isDim);
     for (const model of this.models.loaded) model.restyle();
-    this.background.show(this.view.style, this.sun?.elevation ?? null);
-    this.loop.redraw();
+    this.showBackground();
   }
 
   /** Something stands elsewhere, or shows otherwise. */
@@ -756,6 +755,10 @@ export class Stage {
     this.events.onFrame?.();
   }
 
+  private drawCoarsely(isCoarse: boolean): void {
+    this.renderer.setPixelRatio(pixelRatio(this.resolution, devicePixelRatio, isCoarse));
+  }
+
   private resize(): void {
     const { clientWidth, clientHeight } = this.element;
     if (clientWidth === 0 || clientHeight === 0) return;
@@ -776,9 +779,4 @@ function movedBox(model: StageModel, row: number): Box3 {
 
 function isSame(a: unknown, b: unknown): boolean {
   return a === b || JSON.stringify(a) === JSON.stringify(b);
-}
-
-/** Device pixels to a CSS pixel when nothing moves. */
-function fullPixelRatio(): number {
-  return Math.min(devicePixelRatio, 2);
 }

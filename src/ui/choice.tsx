@@ -1,16 +1,16 @@
 'use client';
-import { Box, NativeSelect, Text } from '@chakra-ui/react';
-import { useId } from 'react';
+import { Box, NativeSelect, Text, type NativeSelectFieldProps } from '@chakra-ui/react';
+import { useId, type Ref } from 'react';
 
-interface ChoiceProps {
+interface ChoiceProps extends Omit<NativeSelectFieldProps, 'children'> {
+  ref?: Ref<HTMLSelectElement>;
   label: string;
-  value: string;
-  options: [value: string, text: string][];
-  onChange: (value: string) => void;
+  options: readonly (readonly [value: string, text: string])[];
+  onChoose?: (value: string) => void;
 }
 
 /** One of several, as a labelled list to choose from. */
-export function Choice({ label, value, options, onChange }: ChoiceProps) {
+export function Choice({ label, options, onChoose, ...field }: ChoiceProps) {
   const id = useId();
   return (
     <Box minW="160px" flex="1">
@@ -20,12 +20,12 @@ export function Choice({ label, value, options, onChange }: ChoiceProps) {
       <NativeSelect.Root>
         <NativeSelect.Field
           id={id}
-          value={value}
-          onChange={(event) => onChange(event.target.value)}
           bg="card"
           borderColor="seam"
           minH="44px"
           borderRadius="lg"
+          {...(onChoose && { onChange: (event) => onChoose(event.target.value) })}
+          {...field}
         >
           {options.map(([key, text]) => (
             <option key={key} value={key}>

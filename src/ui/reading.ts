@@ -1,24 +1,16 @@
-import { createStore, useStore } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { useStore } from 'zustand';
 import { FIRST_READING, FRACTIONS, MOST_DECIMALS, READING_UNITS, type Reading } from '@/core/units/figures';
+import { keptStore } from './kept-store';
 
 /** In which units this person reads figures; kept in their browser. */
-export const readingStore = createStore<Reading>()(
-  persist(() => FIRST_READING, {
-    name: 'yurta.reading',
-    storage: createJSONStorage(() => localStorage),
-    skipHydration: typeof window === 'undefined',
-    merge: (stored) => readReading(stored),
-  }),
-);
+export const readingStore = keptStore('reading', FIRST_READING, readReading);
 
 export function useReading(): Reading {
   return useStore(readingStore);
 }
 
 /** What was kept, as far as it makes sense. */
-function readReading(stored: unknown): Reading {
-  const { unit, decimals, fraction } = (stored ?? {}) as Partial<Record<keyof Reading, unknown>>;
+function readReading({ unit, decimals, fraction }: Partial<Record<keyof Reading, unknown>>): Reading {
   const kept = (decimals ?? {}) as Record<string, unknown>;
   const decimalsOf = (name: 'm' | 'cm' | 'mm') => {
     const value = kept[name];

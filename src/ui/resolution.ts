@@ -1,8 +1,6 @@
-import { createStore, useStore } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
-
-export const RESOLUTIONS = ['usual', 'full', 'half'] as const;
-export type Resolution = (typeof RESOLUTIONS)[number];
+import { useStore } from 'zustand';
+import { RESOLUTIONS, type Resolution } from '@/stage/resolution';
+import { keptStore } from './kept-store';
 
 export const RESOLUTION_WORDS: Record<Resolution, string> = {
   usual: 'Resolution: as fits the device',
@@ -11,17 +9,9 @@ export const RESOLUTION_WORDS: Record<Resolution, string> = {
 };
 
 /** How finely this device draws; kept in the browser. */
-export const resolutionStore = createStore<{ resolution: Resolution }>()(
-  persist(() => ({ resolution: 'usual' as Resolution }), {
-    name: 'yurta.resolution',
-    storage: createJSONStorage(() => localStorage),
-    skipHydration: typeof window === 'undefined',
-    merge: (stored) => {
-      const kept = (stored as { resolution?: unknown } | null)?.resolution;
-      return { resolution: RESOLUTIONS.find((one) => one === kept) ?? 'usual' };
-    },
-  }),
-);
+export const resolutionStore = keptStore<{ resolution: Resolution }>('resolution', { resolution: 'usual' }, (kept) => ({
+  resolution: RESOLUTIONS.find((one) => one === kept.resolution) ?? 'usual',
+}));
 
 export function useResolution(): Resolution {
   return useStore(resolutionStore, ({ resolution }) => resolution);

@@ -1,5 +1,4 @@
-import { createStore, useStore } from 'zustand';
-import { createJSONStorage, persist } from 'zustand/middleware';
+import { useStore } from 'zustand';
 import {
   BODIES,
   BODY_KINDS,
@@ -10,6 +9,7 @@ import {
   type BodyKind,
   type Pace,
 } from '@/core/walk/body';
+import { keptStore } from './kept-store';
 
 /** As whom this person walks, and how fast. */
 export interface Stance {
@@ -22,14 +22,7 @@ export interface Stance {
 const FIRST: Stance = { kind: 'adult', eye: 1.7, pace: 'walk' };
 
 /** Kept in the person's browser. */
-export const stanceStore = createStore<Stance>()(
-  persist(() => FIRST, {
-    name: 'yurta.stance',
-    storage: createJSONStorage(() => localStorage),
-    skipHydration: typeof window === 'undefined',
-    merge: (stored) => readStance(stored),
-  }),
-);
+export const stanceStore = keptStore('stance', FIRST, readStance);
 
 export function useStance(): Stance {
   return useStore(stanceStore);
@@ -45,8 +38,7 @@ export function bodyOf({ kind, eye }: Stance): Body {
 }
 
 /** What was kept, as far as it makes sense. */
-function readStance(stored: unknown): Stance {
-  const { kind, eye, pace } = (stored ?? {}) as Partial<Record<keyof Stance, unknown>>;
+function readStance({ kind, eye, pace }: Partial<Record<keyof Stance, unknown>>): Stance {
   return {
     kind: kind === 'own' ? 'own' : (BODY_KINDS.find((one) => one === kind) ?? FIRST.kind),
     eye: typeof eye === 'number' && Number.isFinite(eye) ? eyeHeight(eye) : FIRST.eye,

@@ -2,6 +2,7 @@ import type { Box3 } from '../math/box3';
 import { emptyBox, expandByPoint } from '../math/box3';
 import type { Vec3 } from '../math/mat4';
 import type { Georeference } from '../project/publish-report';
+import { normalTurn } from '../math/turn';
 
 /**
  * Where a model stands in its project: first turned about the vertical axis through its own zero, then moved. Never
@@ -72,11 +73,6 @@ export function fitTwoPoints(from: [Vec3, Vec3], to: [Vec3, Vec3]): TwoPointFit 
     placement: fitOnePoint(turn, middle(from), middle(to)),
     misfit: Math.hypot(...a) - Math.hypot(...b),
   };
-}
-
-/** A turn between half a turn to the right and half a turn to the left. */
-function normalTurn(turn: number): number {
-  return Math.atan2(Math.sin(turn), Math.cos(turn));
 }
 
 /** Whether a georeference says where on the map a model's zero lies. */

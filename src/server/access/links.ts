@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { and, asc, desc, eq, gt, isNotNull, isNull, lt } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, isNotNull, isNull, lt, lte, sql } from 'drizzle-orm';
 import QRCode from 'qrcode';
 import { v7 as uuidv7 } from 'uuid';
 import type { LinkDraft } from '@/core/forms/link-schema';
@@ -146,13 +146,7 @@ export async function listLinks(actor: Actor, projectId: string): Promise<LinkSu
   await authorise(actor, projectId, 'link.manage');
   const [rows, openings] = await Promise.all([
     db().select().from(links).where(eq(links.projectId, projectId)).orderBy(desc(links.createdAt)),
-    db()
-      .select({ linkId: linkOpenings.linkId, name: guests.name, at: linkOpenings.at })
-      .from(linkOpenings)
-      .innerJoin(links, eq(links.id, linkOpenings.linkId))
-      .innerJoin(guests, eq(guests.id, linkOpenings.guestId))
-      .where(eq(links.projectId, projectId))
-      .orderBy(desc(linkOpenings.at)),
+    lastOpenings(projectId),
   ]);
   const now = Date.now();
   return rows.map((row) => ({
@@ -172,11 +166,35 @@ export async function listLinks(actor: Actor, projectId: string): Promise<LinkSu
     hasPassphrase: row.passphraseHash !== null,
     viewpointId: row.viewpointId,
     sentTo: row.sentTo,
-    openings: openings
-      .filter(({ linkId }) => linkId === row.id)
-      .slice(0, OPENINGS)
-      .map(({ name, at }) => ({ name, at: at.toISOString() })),
+    openings: openings.get(row.id) ?? [],
   }));
+}
+
+/** By link: who came by it last, and when. */
+async function lastOpenings(projectId: string): Promise<Map<string, LinkSummary['openings']>> {
+  const ranked = db()
+    .select({
+      linkId: linkOpenings.linkId,
+      guestId: linkOpenings.guestId,
+      at: linkOpenings.at,
+      rank: sql<number>`row_number() over (partition by ${linkOpenings.linkId} order by ${linkOpenings.at} desc)`.as(
+        'rank',
+      ),
+    })
+    .from(linkOpenings)
+    .innerJoin(links, eq(links.id, linkOpenings.linkId))
+    .where(eq(links.projectId, projectId))
+    .as('ranked');
+  const rows = await db()
+    .select({ linkId: ranked.linkId, name: guests.name, at: ranked.at })
+    .from(ranked)
+    .innerJoin(guests, eq(guests.id, ranked.guestId))
+    .where(lte(ranked.rank, OPENINGS))
+    .orderBy(desc(ranked.at));
+  const byLink = new Map<string, LinkSummary['openings']>();
+  for (const { linkId, name, at } of rows)
+    byLink.set(linkId, [...(byLink.get(linkId) ?? []), { name, at: at.toISOString() }]);
+  return byLink;
 }
 
 export async function revokeLink(actor: Actor, projectId: string, linkId: string): Promise<void> {

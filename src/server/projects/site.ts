@@ -21,9 +21,10 @@ export async function readSite(actor: Actor, projectId: string): Promise<Project
   return { site: null, by: null };
 }
 
-/** @param site null for what the models say */
-export async function setSite(actor: Actor, projectId: string, site: SunSite | null): Promise<void> {
+/** Returns what holds then. @param site null for what the models say */
+export async function setSite(actor: Actor, projectId: string, site: SunSite | null): Promise<ProjectSite> {
   await authorise(actor, projectId, 'viewpoint.edit');
   await db().update(projects).set({ site }).where(eq(projects.id, projectId));
   await tellProject(projectId, 'models-changed');
+  return readSite(actor, projectId);
 }

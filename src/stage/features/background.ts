@@ -1,6 +1,6 @@
 import { CanvasTexture, Color, SRGBColorSpace, type Scene } from 'three';
 import type { Style } from '@/core/view/style';
-import { PAPER } from '../materials/look-uniforms';
+import { paperOf } from '../materials/paper';
 import type { Feature } from './feature';
 
 /** Sky from above to the horizon and the haze on the ground, by how high the sun stands: day, low sun, night. */
@@ -11,37 +11,29 @@ const SKIES = {
 } as const;
 /** Degrees above the horizon below which the sun is low. */
 const LOW_SUN = 9;
+/** Degrees above the horizon below which its light is gone. */
+const NIGHT = -4;
 const HEIGHT = 256;
-const DIM_PAPER = '#1B1916';
 
 /** What shows behind the models. */
 export class Background implements Feature {
   private texture: CanvasTexture | null = null;
   private shown = '';
 
-  private isDim = false;
+  constructor(private readonly scene: Scene) {}
 
-  constructor(private readonly scene: Scene) {
-    scene.background = new Color(PAPER);
-  }
-
-  /** Whether paper is dark, as for a dim room. @see show */
-  dim(isDim: boolean): void {
-    this.isDim = isDim;
-  }
-
-  /** @param elevation of the sun, degrees; null in the light of a model on a table */
-  show({ background, colour }: Style, elevation: number | null): void {
-    const sky = elevation === null || elevation > LOW_SUN ? 'day' : elevation > -4 ? 'low' : 'night';
-    const key = background === 'sky' ? sky : background === 'plain' ? colour : `${background}${this.isDim}`;
-    if (key === this.shown) return;
-    this.shown = key;
+  /**
+   * @param isDim whether the room is dim
+   * @param elevation of the sun, degrees; null in the light of a model on a table
+   */
+  show(style: Style, isDim: boolean, elevation: number | null): void {
+    const sky = elevation === null || elevation > LOW_SUN ? 'day' : elevation > NIGHT ? 'low' : 'night';
+    const shown = style.background === 'sky' ? sky : paperOf(style, isDim);
+    if (shown === this.shown) return;
+    this.shown = shown;
     this.dispose();
-    if (background === 'sky') this.scene.background = this.texture = skyTexture(SKIES[sky]);
-    else
-      this.scene.background = new Color(
-        background === 'dark' ? '#211F1C' : background === 'plain' ? colour : this.isDim ? DIM_PAPER : PAPER,
-      );
+    if (style.background === 'sky') this.scene.background = this.texture = skyTexture(SKIES[sky]);
+    else this.scene.background = new Color(shown);
   }
 
   dispose(): void {

@@ -1,4 +1,5 @@
 import { ConeGeometry, Mesh, MeshStandardMaterial, Vector3, type Group, type Scene } from 'three';
+import { normalTurn } from '@/core/math/turn';
 import type { Eyes } from '@/core/meeting/eyes';
 import type { CoordinateFrame } from '../coordinate-frame';
 import type { Feature } from './feature';
@@ -50,7 +51,7 @@ export class Figures implements Feature {
     let moves = false;
     for (const { group, goal, turn } of this.walkers.values()) {
       const gap = goal.distanceTo(group.position);
-      const lack = Math.atan2(Math.sin(turn - group.rotation.z), Math.cos(turn - group.rotation.z));
+      const lack = normalTurn(turn - group.rotation.z);
       if (gap > NEAR || Math.abs(lack) > NEAR) {
         group.position.lerp(goal, GLIDE_SHARE);
         group.rotation.z += lack * GLIDE_SHARE;

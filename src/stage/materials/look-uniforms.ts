@@ -1,8 +1,7 @@
 import { Color, type IUniform } from 'three';
 import { LOOKS, type Style } from '@/core/view/style';
+import { paperOf } from './paper';
 
-export const PAPER = '#F1EBE0';
-const DARK = '#211F1C';
 const INK = '#26231F';
 const CHALK = '#E9E0D0';
 
@@ -10,7 +9,7 @@ const CHALK = '#E9E0D0';
 export class LookUniforms {
   readonly uniforms = {
     look: { value: 0 },
-    lookPaper: { value: new Color(PAPER) },
+    lookPaper: { value: new Color() },
   } satisfies Record<string, IUniform>;
   readonly ink = new Color(INK);
   inkWeight = 1;
@@ -19,12 +18,12 @@ export class LookUniforms {
     return this.uniforms.look.value === LOOKS.indexOf('clear');
   }
 
-  set({ look, ink, background, colour }: Style): void {
+  /** @param isDim whether the room is dim */
+  set(style: Style, isDim: boolean): void {
+    const { look, ink } = style;
     this.uniforms.look.value = LOOKS.indexOf(look);
-    const paper = background === 'dark' ? DARK : background === 'plain' ? colour : PAPER;
-    this.uniforms.lookPaper.value.set(paper);
     // Lines show on what they are drawn on: on dark paper as chalk, where nothing but lines is drawn.
-    const { r, g, b } = new Color(paper);
+    const { r, g, b } = this.uniforms.lookPaper.value.set(paperOf(style, isDim));
     const isDark = 0.2126 * r + 0.7152 * g + 0.0722 * b < 0.15;
     this.ink.set(look === 'ink' && isDark ? CHALK : INK);
     this.inkWeight = ink;

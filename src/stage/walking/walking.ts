@@ -49,8 +49,7 @@ const BELOW_PLAN = 4.5;
 /** Moves the camera as somebody who stands in the model: at eye level, on the floor, stopped by what is there. */
 export class Walking {
   body: Body = BODIES.adult;
-  /** Metres a second. */
-  pace: number = PACES.walk;
+  private pace: number = PACES.walk;
   private gaitNow: Gait | null = null;
   private walker: Walker = { feet: [0, 0, 0], fall: 0 };
   /** Height of the eyes, which are a little behind the feet on stairs. */
@@ -125,9 +124,10 @@ export class Walking {
     this.setGait(null);
   }
 
-  /** Somebody is taller or shorter from now on; their eyes go there. */
-  setBody(body: Body): void {
+  /** Somebody is taller or shorter from now on, or slower; their eyes go there. @param pace metres a second */
+  beAs(body: Body, pace: number): void {
     this.body = body;
+    this.pace = pace;
     if (this.gaitNow) this.events.onWish();
   }
 

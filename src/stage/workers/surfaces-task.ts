@@ -1,8 +1,6 @@
-import { Matrix4, Mesh, Vector3, type BufferGeometry, type Material, type Object3D } from 'three';
-import { drawOut } from '../model/draw-out';
-import { plainAttributes } from '../model/plain-attributes';
-import { tileLoader } from '../model/tile-loader';
+import { Vector3 } from 'three';
 import type { TaskAnswer } from './tasks';
+import { fetchTileMeshes, readTileMeshes, type TileMesh } from './tile-meshes';
 import { searchTree, treeBuffers, type SerialisedTree } from './tile-task';
 
 export interface SurfacesInput {
@@ -23,9 +21,6 @@ export interface SurfacesOutput {
   tree: SerialisedTree | null;
 }
 
-/** A tile's content has Y up, as glTF has. */
-const Y_UP_TO_Z_UP = new Matrix4().makeRotationX(Math.PI / 2);
-
 /** Fetches a tile and makes one searchable mesh of all its surfaces. */
 export async function loadSurfaces({ url }: SurfacesInput): Promise<TaskAnswer<SurfacesOutput>> {
   const output = await fetchSurfaces(url);
@@ -35,29 +30,19 @@ export async function loadSurfaces({ url }: SurfacesInput): Promise<TaskAnswer<S
 
 /** @throws Error if the tile cannot be had */
 export async function fetchSurfaces(url: string): Promise<SurfacesOutput> {
-  const answer = await fetch(url);
-  if (!answer.ok) throw new Error(`A part of the model could not be loaded (${answer.status}).`);
-  return readSurfaces(await answer.arrayBuffer());
+  return joinMeshes(await fetchTileMeshes(url));
 }
 
 /** @param glb content of a tile */
 export async function readSurfaces(glb: ArrayBuffer): Promise<SurfacesOutput> {
-  const { scene } = await tileLoader().parseAsync(glb, '');
-  drawOut(scene);
-  scene.updateMatrixWorld(true);
-  return joinMeshes(scene);
+  return joinMeshes(await readTileMeshes(glb));
 }
 
-function joinMeshes(scene: Object3D): SurfacesOutput {
-  const meshes: Mesh<BufferGeometry, Material>[] = [];
-  scene.traverse((object) => {
-    if (object instanceof Mesh) meshes.push(object as Mesh<BufferGeometry, Material>);
-  });
+function joinMeshes(meshes: TileMesh[]): SurfacesOutput {
   meshes.sort((a, b) => Number(a.material.transparent) - Number(b.material.transparent));
   let vertices = 0;
   let corners = 0;
   for (const { geometry } of meshes) {
-    plainAttributes(geometry);
     vertices += geometry.getAttribute('position').count;
     corners += geometry.index!.count;
   }
@@ -68,14 +53,13 @@ function joinMeshes(scene: Object3D): SurfacesOutput {
   let corner = 0;
   const at = new Vector3();
   let clearFrom = vertices;
-  for (const { geometry, material, matrixWorld } of meshes) {
+  for (const { geometry, material, toModel } of meshes) {
     if (material.transparent) clearFrom = Math.min(clearFrom, vertex);
-    const matrix = Y_UP_TO_Z_UP.clone().multiply(matrixWorld);
     const position = geometry.getAttribute('position');
     const element = geometry.getAttribute('_feature_id_0');
     for (let i = 0; i < position.count; i++) {
       at.fromBufferAttribute(position, i)
-        .applyMatrix4(matrix)
+        .applyMatrix4(toModel)
         .toArray(positions, (vertex + i) * 3);
       elements[vertex + i] = Math.round(element.getX(i));
     }

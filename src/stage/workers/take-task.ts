@@ -1,9 +1,7 @@
-import { Matrix4, Mesh, Vector3, type BufferGeometry, type Material, type Object3D } from 'three';
+import { Color, Matrix4, Vector3, type BufferAttribute } from 'three';
 import type { Taken, TakenElement } from '@/core/take/taken';
-import { drawOut } from '../model/draw-out';
-import { plainAttributes } from '../model/plain-attributes';
-import { tileLoader } from '../model/tile-loader';
 import type { TaskAnswer } from './tasks';
+import { fetchTileMeshes, type TileMesh } from './tile-meshes';
 
 /** What of one model is taken along. */
 export interface TakenModel {
@@ -21,9 +19,6 @@ export interface TakeInput {
   models: TakenModel[];
   about: Omit<Taken, 'elements'>;
 }
-
-/** A tile's content has Y up, as glTF has. */
-const Y_UP_TO_Z_UP = new Matrix4().makeRotationX(Math.PI / 2);
 
 /** Makes one file of elements of several models, at full detail. */
 export async function takeAlong({ format, models, about }: TakeInput): Promise<TaskAnswer<Uint8Array<ArrayBuffer>>> {
@@ -48,14 +43,7 @@ interface Gathered {
 async function elementsOf({ tiles, matrix, zero, elements }: TakenModel): Promise<TakenElement[]> {
   const surfaces = new Map<number, Map<string, Gathered>>();
   const toProject = new Matrix4().fromArray(matrix);
-  for (const url of tiles) {
-    const answer = await fetch(url);
-    if (!answer.ok) throw new Error(`A part of the model could not be loaded (${answer.status}).`);
-    const { scene } = await tileLoader().parseAsync(await answer.arrayBuffer(), '');
-    drawOut(scene);
-    scene.updateMatrixWorld(true);
-    for (const mesh of meshesOf(scene)) gather(mesh, toProject, elements, surfaces);
-  }
+  for (const url of tiles) for (const mesh of await fetchTileMeshes(url)) gather(mesh, toProject, elements, surfaces);
   return [...surfaces].map(([row, colours]) => ({
     ...elements[row]!,
     surfaces: [...colours.values()].map(({ colour, positions, indices }) => ({
@@ -66,25 +54,16 @@ async function elementsOf({ tiles, matrix, zero, elements }: TakenModel): Promis
   }));
 }
 
-function meshesOf(scene: Object3D): Mesh<BufferGeometry, Material>[] {
-  const meshes: Mesh<BufferGeometry, Material>[] = [];
-  scene.traverse((object) => {
-    if (object instanceof Mesh) meshes.push(object as Mesh<BufferGeometry, Material>);
-  });
-  return meshes;
-}
-
 function gather(
-  { geometry, matrixWorld }: Mesh<BufferGeometry, Material>,
+  { geometry, toModel }: TileMesh,
   toProject: Matrix4,
   elements: TakenModel['elements'],
   surfaces: Map<number, Map<string, Gathered>>,
 ): void {
-  plainAttributes(geometry);
-  const whole = toProject.clone().multiply(Y_UP_TO_Z_UP).multiply(matrixWorld);
+  const whole = toProject.clone().multiply(toModel);
   const position = geometry.getAttribute('position');
   const element = geometry.getAttribute('_feature_id_0');
-  const color = geometry.getAttribute('color');
+  const color = geometry.getAttribute('color') as BufferAttribute;
   const index = geometry.index!;
   const at = new Vector3();
   // One part of the tile is done before the next: its vertices have numbers of their own.
@@ -112,16 +91,7 @@ function gather(
   }
 }
 
-function colourAt(
-  color: { getX(i: number): number; getY(i: number): number; getZ(i: number): number; getW(i: number): number },
-  vertex: number,
-): [number, number, number, number] {
-  const srgb = (value: number) =>
-    Math.round(255 * (value <= 0.0031308 ? value * 12.92 : 1.055 * value ** (1 / 2.4) - 0.055));
-  return [
-    srgb(color.getX(vertex)),
-    srgb(color.getY(vertex)),
-    srgb(color.getZ(vertex)),
-    Math.round(255 * color.getW(vertex)),
-  ];
+function colourAt(color: BufferAttribute, vertex: number): [number, number, number, number] {
+  const { r, g, b } = new Color().fromBufferAttribute(color, vertex).convertLinearToSRGB();
+  return [Math.round(255 * r), Math.round(255 * g), Math.round(255 * b), Math.round(255 * color.getW(vertex))];
 }

@@ -196,7 +196,7 @@ function WaitingFile({
         <Choice
           label="Publish as"
           value={entry.target}
-          onChange={(value) => onChange({ target: value })}
+          onChoose={(value) => onChange({ target: value })}
           options={[
             [NEW, 'a new model'],
             ...project.models.map((model): [string, string] => [model.id, `next revision of ${model.name}`]),
@@ -213,7 +213,7 @@ function WaitingFile({
             <Choice
               label="Discipline"
               value={entry.discipline}
-              onChange={(value) => onChange({ discipline: value })}
+              onChoose={(value) => onChange({ discipline: value })}
               options={DISCIPLINES.map((name) => [name, name])}
             />
           </>

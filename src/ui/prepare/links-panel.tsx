@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, Heading, NativeSelect, Stack, Text } from '@chakra-ui/react';
+import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useEffect, useState } from 'react';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
@@ -22,10 +22,11 @@ interface LinkFields {
 }
 
 const RIGHT_WORDS: Record<LinkRight, string> = {
-  look: 'look',
   comment: 'look and comment',
+  look: 'only look',
   edit: 'look, comment and arrange viewpoints',
 };
+const RIGHT_CHOICES = Object.entries(RIGHT_WORDS);
 
 /** Share links: make, show once as text and QR code, extend, withdraw. */
 export function LinksPanel({ projectId, options }: { projectId: string; options: OptionSet[] }) {
@@ -56,12 +57,14 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
   const fail = (error: unknown) => setTrouble(messageOf(error));
   const reload = useCallback(() => {
     api.get<LinkSummary[]>(base).then(setLinks, (error: unknown) => setTrouble(messageOf(error)));
+  }, [base, setTrouble]);
+  useEffect(reload, [reload]);
+  useEffect(() => {
     api.get<ViewpointCard[]>(`/api/projects/${projectId}/viewpoints`).then(
       (cards) => setViewpoints(cards.filter(({ isShared }) => isShared)),
-      () => setViewpoints([]),
+      (error: unknown) => setTrouble(messageOf(error)),
     );
-  }, [base, projectId, setTrouble]);
-  useEffect(reload, [reload]);
+  }, [projectId, setTrouble]);
 
   return (
     <Card as="section" id="links" p="5" aria-label="Links">
@@ -71,26 +74,7 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
       <form {...formProps}>
         <Stack gap="3">
           <Field label="Whom is it for?" maxLength={80} placeholder="Library staff" {...field('label')} />
-          <Box>
-            <Text asChild fontWeight="bold" fontSize="sm" mb="1">
-              <label htmlFor="link-right">They may</label>
-            </Text>
-            <NativeSelect.Root>
-              <NativeSelect.Field
-                id="link-right"
-                {...form.register('right')}
-                bg="card"
-                borderColor="seam"
-                minH="44px"
-                borderRadius="lg"
-              >
-                <option value="comment">look and comment</option>
-                <option value="look">only look</option>
-                <option value="edit">look, comment and arrange viewpoints</option>
-              </NativeSelect.Field>
-              <NativeSelect.Indicator />
-            </NativeSelect.Root>
-          </Box>
+          <Choice label="They may" options={RIGHT_CHOICES} {...form.register('right')} />
           {options.map((set) => (
             <Choice
               key={set.id}
@@ -100,7 +84,7 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
                 ['', 'they may switch'],
                 ...set.options.map(({ id, name }): [string, string] => [id, `only ${name}`]),
               ]}
-              onChange={(option) => {
+              onChoose={(option) => {
                 const { [set.id]: _, ...others } = fixed;
                 setFixed(option === '' ? others : { ...others, [set.id]: option });
               }}
@@ -118,29 +102,11 @@ export function LinksPanel({ projectId, options }: { projectId: string; options:
             <Field label="Passphrase" placeholder="none" maxLength={80} autoComplete="off" {...field('passphrase')} />
           </Flex>
           {viewpoints.length > 0 ? (
-            <Box>
-              <Text asChild fontWeight="bold" fontSize="sm" mb="1">
-                <label htmlFor="link-viewpoint">Opens with</label>
-              </Text>
-              <NativeSelect.Root>
-                <NativeSelect.Field
-                  id="link-viewpoint"
-                  {...form.register('viewpointId')}
-                  bg="card"
-                  borderColor="seam"
-                  minH="44px"
-                  borderRadius="lg"
-                >
-                  <option value="">the first viewpoint</option>
-                  {viewpoints.map(({ id, name }) => (
-                    <option key={id} value={id}>
-                      {name}
-                    </option>
-                  ))}
-                </NativeSelect.Field>
-                <NativeSelect.Indicator />
-              </NativeSelect.Root>
-            </Box>
+            <Choice
+              label="Opens with"
+              options={[['', 'the first viewpoint'], ...viewpoints.map(({ id, name }): [string, string] => [id, name])]}
+              {...form.register('viewpointId')}
+            />
           ) : null}
           <PrimaryButton type="submit" alignSelf="start">
             Make link

@@ -1,3 +1,4 @@
+import type { StoreApi } from 'zustand';
 import type { Names } from '@/core/elements/describe-set';
 import { whereElements } from '@/core/elements/element-set';
 import type { FactRows } from '@/core/elements/match-elements';
@@ -92,15 +93,15 @@ export class ReviewSession {
       wholePose: () => stage.wholePose(),
       picture: (width, mark) => pictureOf(stage, width, mark),
     };
-    const unbind = bindStage(this.store, stage);
-    const endStance = followStance(stage);
-    stage.measures.read(readingStore.getState());
-    const endReading = readingStore.subscribe((reading) => stage.measures.read(reading));
-    const endSun = followSun(this.store, stage);
-    const endResolution = resolutionStore.subscribe(({ resolution }) => stage.setResolution(resolution));
-    stage.setResolution(resolutionStore.getState().resolution);
-    const endPeople = this.followPeople(stage);
-    const endFacts = this.facts.follow(this.store, stage);
+    const ends = [
+      bindStage(this.store, stage),
+      follow(stanceStore, (stance) => stage.walking.beAs(bodyOf(stance), PACES[stance.pace])),
+      follow(readingStore, (reading) => stage.measures.read(reading)),
+      follow(resolutionStore, ({ resolution }) => stage.setResolution(resolution)),
+      followSun(this.store, stage),
+      this.followPeople(stage),
+      this.facts.follow(this.store, stage),
+    ];
     if (matchMedia(ROOM_FOR_CROWN).matches) this.store.setState({ crown: 'crown' });
     // Whoever comes may be asked at once where they want to stand.
     this.setTool(this.state.tool);
@@ -113,13 +114,7 @@ export class ReviewSession {
       this.beside?.close();
       live.close();
       this.meeting.disconnect();
-      unbind();
-      endReading();
-      endStance();
-      endSun();
-      endResolution();
-      endPeople();
-      endFacts();
+      for (const end of ends) end();
       stage.dispose();
       this.stage = null;
       this.view.stage = null;
@@ -176,8 +171,7 @@ export class ReviewSession {
 
   /** Sets where the project stands. @param site null for what its models say */
   async setSite(site: SunSite | null): Promise<void> {
-    await api.put(`${this.base}/site`, { site });
-    this.store.setState({ site: await api.get<ProjectSite>(`${this.base}/site`) });
+    this.store.setState({ site: await api.put<ProjectSite>(`${this.base}/site`, { site }) });
   }
 
   /** The address under which others find this Review. @param query with what it opens */
@@ -289,13 +283,8 @@ export class ReviewSession {
   }
 }
 
-/** Lets the stage walk as whom this person wants to. Returns how to end that. */
-function followStance(stage: Stage): () => void {
-  const follow = () => {
-    const stance = stanceStore.getState();
-    stage.walking.setBody(bodyOf(stance));
-    stage.walking.pace = PACES[stance.pace];
-  };
-  follow();
-  return stanceStore.subscribe(follow);
+/** Does something with what a person has set, now and whenever it changes. Returns how to end that. */
+function follow<T>(store: StoreApi<T>, act: (value: T) => void): () => void {
+  act(store.getState());
+  return store.subscribe(act);
 }

@@ -50,7 +50,7 @@ export function Tokens({ initial }: { initial: TokenSummary[] }) {
           <Choice
             label="It may"
             value={form.watch('right')}
-            onChange={(value) => form.setValue('right', value as TokenRight)}
+            onChoose={(value) => form.setValue('right', value as TokenRight)}
             options={Object.entries(RIGHTS)}
           />
           <PrimaryButton type="submit">Make token</PrimaryButton>

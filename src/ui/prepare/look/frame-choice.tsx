@@ -47,7 +47,7 @@ export function FrameChoice({ asRead, chosen, onChange }: FrameChoiceProps) {
           label="The file counts in"
           value={String(chosen.metresPerUnit)}
           options={units}
-          onChange={(value) => onChange({ metresPerUnit: Number(value), up: chosen.up })}
+          onChoose={(value) => onChange({ metresPerUnit: Number(value), up: chosen.up })}
         />
         <Choice
           label="Up is"
@@ -56,7 +56,7 @@ export function FrameChoice({ asRead, chosen, onChange }: FrameChoiceProps) {
             ['Z', 'Z'],
             ['Y', 'Y'],
           ]}
-          onChange={(value) => onChange({ metresPerUnit: chosen.metresPerUnit, up: value as UpAxis })}
+          onChoose={(value) => onChange({ metresPerUnit: chosen.metresPerUnit, up: value as UpAxis })}
         />
       </Flex>
     </Box>

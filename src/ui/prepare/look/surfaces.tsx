@@ -101,19 +101,19 @@ function NewRule({ session, onAdd }: { session: LookSession; onAdd: (rule: Surfa
       <Choice
         label="Change"
         value={by}
-        onChange={(next) => setBy(next as Subject)}
+        onChoose={(next) => setBy(next as Subject)}
         options={Object.entries(SUBJECTS)}
       />
       {by === 'fact' ? (
         <>
           {facts.trouble ? <Trouble text={facts.trouble} /> : null}
-          <Choice label="Fact" value={facts.key} onChange={facts.choose} options={facts.names} />
+          <Choice label="Fact" value={facts.key} onChoose={facts.choose} options={facts.names} />
         </>
       ) : null}
       {by === 'element' ? (
         <Text fontSize="sm">{selected ? selected.name : 'Click on something in the model.'}</Text>
       ) : (
-        <Choice label="Which" value={chosen} onChange={setValue} options={values.map((one) => [one, one])} />
+        <Choice label="Which" value={chosen} onChoose={setValue} options={values.map((one) => [one, one])} />
       )}
       <ColorChoice color={color} onColor={setColor} opacity={opacity} onOpacity={setOpacity} />
       <Field

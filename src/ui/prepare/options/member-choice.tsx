@@ -41,20 +41,20 @@ export function MemberChoice({ models, member, onChange, onRemove }: MemberChoic
         label="Model"
         value={modelId}
         options={models.map(({ id, name }) => [id, name])}
-        onChange={(model) => change(model, column, '')}
+        onChoose={(model) => change(model, column, '')}
       />
       <Choice
         label="Of it"
         value={column ?? WHOLE}
         options={BY}
-        onChange={(by) => change(modelId, isColumn(by) ? by : null, '')}
+        onChoose={(by) => change(modelId, isColumn(by) ? by : null, '')}
       />
       {column ? (
         <Choice
           label="Which?"
           value={chosen}
           options={options.map((value) => [value, value || '—'])}
-          onChange={(value) => change(modelId, column, value)}
+          onChoose={(value) => change(modelId, column, value)}
         />
       ) : null}
       <Box>

@@ -184,7 +184,7 @@ function Destination({ project, file, onBack, onChoose }: DestinationProps) {
       <Choice
         label="Publish as"
         value={target}
-        onChange={setTarget}
+        onChoose={setTarget}
         options={[
           [NEW, 'a new model'],
           ...project.models.map((one): [string, string] => [one.id, `next revision of ${one.name}`]),
@@ -201,7 +201,7 @@ function Destination({ project, file, onBack, onChoose }: DestinationProps) {
           <Choice
             label="Discipline"
             value={discipline}
-            onChange={setDiscipline}
+            onChoose={setDiscipline}
             options={DISCIPLINES.map((one) => [one, one])}
           />
         </Flex>

@@ -1,6 +1,7 @@
 'use client';
-import { Box, Checkbox, Flex, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { lazy, Suspense, useEffect, useState, type ComponentType } from 'react';
+import { Tick } from '../../tick';
 import { CrownPage } from '../crown/crown-page';
 import { useReview, useSession } from '../session-context';
 import { BESIDE_WORDS, type BesidePage } from './pages';
@@ -70,17 +71,15 @@ function OwnCamera() {
   const { beside } = useSession();
   const [isOwn, setOwn] = useState(beside?.hasOwnCamera ?? false);
   return (
-    <Checkbox.Root
+    <Tick
       checked={isOwn}
-      onCheckedChange={({ checked }) => {
-        if (beside) beside.hasOwnCamera = checked === true;
-        setOwn(checked === true);
-        if (checked !== true) beside?.ask();
+      onTick={(checked) => {
+        if (beside) beside.hasOwnCamera = checked;
+        setOwn(checked);
+        if (!checked) beside?.ask();
       }}
     >
-      <Checkbox.HiddenInput />
-      <Checkbox.Control />
-      <Checkbox.Label>Looks from elsewhere</Checkbox.Label>
-    </Checkbox.Root>
+      Looks from elsewhere
+    </Tick>
   );
 }

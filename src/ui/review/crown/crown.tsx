@@ -1,16 +1,15 @@
 'use client';
-import { Box, Flex, Text } from '@chakra-ui/react';
+import { Box, Flex, Text, useMediaQuery } from '@chakra-ui/react';
 import { Compass, Maximize2, Minimize2, X } from 'lucide-react';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense } from 'react';
 import { clock } from '@/core/sun/calendar';
 import { Card, IconButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
 import { CrownMap } from './crown-map';
 import { Ladder } from './ladder';
-import type { Level } from './levels';
 import { useLevelOfEyes } from './use-level-of-eyes';
 import { useLevels } from './use-levels';
-import { useSize } from './use-size';
+import { WideMap, type MapProps } from './wide-map';
 import { OpenBeside } from '../beside/open-beside';
 
 const SunRing = lazy(() => import('./sun-ring').then((module) => ({ default: module.SunRing })));
@@ -24,16 +23,15 @@ export function Crown() {
   const session = useSession();
   const shape = useReview((state) => state.crown);
   const levels = useLevels();
-  const { at, setAt } = useLevelOfEyes(levels);
+  const level = useLevelOfEyes(levels);
   if (levels === null) return null;
   const show = (crown: typeof shape) => session.store.setState({ crown });
-  const step = (by: 1 | -1) => setAt(Math.min(levels.length - 1, Math.max(0, at + by)));
   if (shape === 'coin') return <Coin onOpen={() => show('crown')} />;
-  const map = { levels, at, onStep: step };
+  const map = { levels, ...level };
   return shape === 'panel' ? (
-    <Panel {...map} onChoose={setAt} onFold={() => show('crown')} onClose={() => show('coin')} />
+    <Panel {...map} onFold={() => show('crown')} onClose={() => show('coin')} />
   ) : (
-    <Round {...map} onChoose={setAt} onWiden={() => show('panel')} onFold={() => show('coin')} />
+    <Round {...map} onWiden={() => show('panel')} onFold={() => show('coin')} />
   );
 }
 
@@ -54,19 +52,15 @@ function Coin({ onOpen }: { onOpen: () => void }) {
   );
 }
 
-interface ShapeProps {
-  levels: Level[];
-  at: number;
-  onStep: (by: 1 | -1) => void;
-  onChoose: (at: number) => void;
+interface ShapeProps extends MapProps {
   onFold: () => void;
 }
 
 /** On a phone it takes the lower half of the screen. */
-function Round({ levels, at, onStep, onChoose, onWiden, onFold }: ShapeProps & { onWiden: () => void }) {
-  const isPhone = useIsPhone();
+function Round({ onWiden, onFold, ...map }: ShapeProps & { onWiden: () => void }) {
+  const [isPhone] = useMediaQuery(['(max-width: 767px)'], { ssr: false });
   return isPhone ? (
-    <Half levels={levels} at={at} onStep={onStep} onChoose={onChoose} onFold={onFold} />
+    <Half {...map} onFold={onFold} />
   ) : (
     <Flex
       as="section"
@@ -92,15 +86,15 @@ function Round({ levels, at, onStep, onChoose, onWiden, onFold }: ShapeProps & {
             </IconButton>
           </Card>
         </Flex>
-        <Ladder levels={levels} at={at} onChoose={onChoose} most={SIZE - 44} />
+        <Ladder levels={map.levels} at={map.at} onChoose={map.onChoose} most={SIZE - 44} />
       </Flex>
-      <Instrument levels={levels} at={at} onStep={onStep} />
+      <Instrument {...map} />
     </Flex>
   );
 }
 
 /** The round map in its ring. */
-function Instrument({ levels, at, onStep }: Pick<ShapeProps, 'levels' | 'at' | 'onStep'>) {
+function Instrument({ levels, at, onStep }: MapProps) {
   const { site } = useReview((state) => state.site);
   const light = useReview((state) => state.view.light);
   const north = site?.north ?? 0;
@@ -162,8 +156,7 @@ function Instrument({ levels, at, onStep }: Pick<ShapeProps, 'levels' | 'at' | '
 }
 
 /** The plan over most of the picture. */
-function Panel({ levels, at, onStep, onChoose, onFold, onClose }: ShapeProps & { onClose: () => void }) {
-  const { box, width, height } = useSize();
+function Panel({ onFold, onClose, ...map }: ShapeProps & { onClose: () => void }) {
   return (
     <Card
       as="section"
@@ -178,26 +171,24 @@ function Panel({ levels, at, onStep, onChoose, onFold, onClose }: ShapeProps & {
       display="flex"
       overflow="hidden"
     >
-      <Flex direction="column" gap="2" p="2" align="center">
-        <IconButton label="Make the plan small" onClick={onFold}>
-          <Minimize2 size={18} aria-hidden />
-        </IconButton>
-        <IconButton label="Fold the plan" onClick={onClose}>
-          <X size={18} aria-hidden />
-        </IconButton>
-        <OpenBeside page="plan" onOpen={onClose} />
-        <Ladder levels={levels} at={at} onChoose={onChoose} most={Math.max(120, height - 160)} />
-      </Flex>
-      <Box ref={box} flex="1" minW="0" h="full">
-        <CrownMap levels={levels} at={at} width={width} height={height} isRound={false} onStep={onStep} />
-      </Box>
+      <WideMap
+        {...map}
+        acts={[
+          <IconButton key="small" label="Make the plan small" onClick={onFold}>
+            <Minimize2 size={18} aria-hidden />
+          </IconButton>,
+          <IconButton key="fold" label="Fold the plan" onClick={onClose}>
+            <X size={18} aria-hidden />
+          </IconButton>,
+          <OpenBeside key="beside" page="plan" onOpen={onClose} />,
+        ]}
+      />
     </Card>
   );
 }
 
 /** The plan on the lower half of a phone. */
-function Half({ levels, at, onStep, onChoose, onFold }: ShapeProps) {
-  const { box, width, height } = useSize();
+function Half({ onFold, ...map }: ShapeProps) {
   return (
     <Card
       as="section"
@@ -212,30 +203,16 @@ function Half({ levels, at, onStep, onChoose, onFold }: ShapeProps) {
       display="flex"
       overflow="hidden"
     >
-      <Flex direction="column" gap="2" p="2" align="center">
-        <IconButton label="Fold the plan" onClick={onFold}>
-          <X size={20} aria-hidden />
-        </IconButton>
-        <Ladder levels={levels} at={at} onChoose={onChoose} most={Math.max(100, height - 60)} />
-      </Flex>
-      <Box ref={box} flex="1" minW="0" h="full">
-        <CrownMap levels={levels} at={at} width={width} height={height} isRound={false} onStep={onStep} />
-      </Box>
+      <WideMap
+        {...map}
+        acts={[
+          <IconButton key="fold" label="Fold the plan" onClick={onFold}>
+            <X size={20} aria-hidden />
+          </IconButton>,
+        ]}
+      />
     </Card>
   );
-}
-
-const PHONE = '(max-width: 767px)';
-
-function useIsPhone(): boolean {
-  const [isPhone, setPhone] = useState(() => matchMedia(PHONE).matches);
-  useEffect(() => {
-    const query = matchMedia(PHONE);
-    const follow = () => setPhone(query.matches);
-    query.addEventListener('change', follow);
-    return () => query.removeEventListener('change', follow);
-  }, []);
-  return isPhone;
 }
 
 function dayText(date: string): string {

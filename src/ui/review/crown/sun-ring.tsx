@@ -1,5 +1,6 @@
 'use client';
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { normalTurn } from '@/core/math/turn';
 import { clock, DAY_MINUTES } from '@/core/sun/calendar';
 import { localTimeAt } from '@/core/sun/local-time';
 import { sunPath } from '@/core/sun/sun-day';
@@ -37,7 +38,7 @@ export function SunRing({ site, size, radius }: { site: SunSite; size: number; r
       bounds.top + bounds.height / 2 - event.clientY,
       event.clientX - bounds.left - bounds.width / 2,
     );
-    const apart = (other: number) => Math.abs(Math.atan2(Math.sin(other - bearing), Math.cos(other - bearing)));
+    const apart = (other: number) => Math.abs(normalTurn(other - bearing));
     const candidates = up.length > 0 ? up : path;
     return candidates.reduce((best, one) => (apart(one.bearing) < apart(best.bearing) ? one : best)).minutes;
   };

@@ -26,5 +26,7 @@ export function useLevelOfEyes(levels: Level[] | null) {
     follow();
     return session.onFrame(follow);
   }, [session, levels]);
-  return { at: Math.min(at, Math.max(0, (levels?.length ?? 1) - 1)), setAt };
+  const highest = Math.max(0, (levels?.length ?? 1) - 1);
+  const onStep = (by: 1 | -1) => setAt((now) => Math.min(highest, Math.max(0, now + by)));
+  return { at: Math.min(at, highest), onChoose: setAt, onStep };
 }

@@ -4,7 +4,6 @@ import { boxCentre, isEmptyBox } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import { add, scale, subtract } from '@/core/math/vec3';
 import type { CameraPose } from '@/core/view/camera';
-import type { Body } from '@/core/walk/body';
 import type { ReviewSession } from '../session';
 import type { StoreyLevel } from '../storeys';
 import { Visited } from './visited';
@@ -104,11 +103,6 @@ export class Moving {
     this.above = null;
     stage?.walking.end();
     if (pose) view.change({ camera: pose });
-  }
-
-  setBody(body: Body): void {
-    const { stage } = this.session;
-    stage?.walking.setBody(body);
   }
 
   /** To the place before or after this one. */

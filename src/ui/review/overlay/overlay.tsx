@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Text } from '@chakra-ui/react';
+import { Box, Button, type BoxProps } from '@chakra-ui/react';
 import { useEffect, useMemo, useRef } from 'react';
 import type { Vec3 } from '@/core/math/mat4';
 import type { ElementRef } from '@/core/elements/element-ref';
@@ -110,21 +110,7 @@ export function Overlay() {
               borderColor={id === agreed?.lead ? 'madder' : 'indigo'}
               bg="card"
             />
-            <Box
-              position="absolute"
-              left="14px"
-              top="4px"
-              px="2"
-              py="0.5"
-              borderRadius="pill"
-              bg={id === agreed?.lead ? 'madder' : 'indigo'}
-              color="onStrong"
-              fontSize="xs"
-              fontWeight="bold"
-              whiteSpace="nowrap"
-            >
-              {person.name}
-            </Box>
+            <NameBadge name={person.name} isLead={id === agreed?.lead} left="14px" top="4px" />
           </Box>
         ) : null;
       })}
@@ -132,19 +118,7 @@ export function Overlay() {
         const person = stands === null ? undefined : agreed?.participants.find((participant) => participant.id === id);
         return person ? (
           <Box key={id} data-figure={id} data-testid="figure" position="absolute" top="0" left="0">
-            <Text
-              position="absolute"
-              transform="translate(-50%, -100%)"
-              px="2"
-              borderRadius="pill"
-              bg={id === agreed?.lead ? 'madder' : 'indigo'}
-              color="onStrong"
-              fontSize="xs"
-              fontWeight="bold"
-              whiteSpace="nowrap"
-            >
-              {person.name}
-            </Text>
+            <NameBadge name={person.name} isLead={id === agreed?.lead} transform="translate(-50%, -100%)" />
           </Box>
         ) : null;
       })}
@@ -163,6 +137,26 @@ export function Overlay() {
           />
         </Box>
       ) : null}
+    </Box>
+  );
+}
+
+/** Who it is that points or stands there. */
+function NameBadge({ name, isLead, ...box }: BoxProps & { name: string; isLead: boolean }) {
+  return (
+    <Box
+      position="absolute"
+      px="2"
+      py="0.5"
+      borderRadius="pill"
+      bg={isLead ? 'madder' : 'indigo'}
+      color="onStrong"
+      fontSize="xs"
+      fontWeight="bold"
+      whiteSpace="nowrap"
+      {...box}
+    >
+      {name}
     </Box>
   );
 }

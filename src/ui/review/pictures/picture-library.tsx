@@ -1,11 +1,12 @@
 'use client';
-import { Box, Checkbox, Dialog, Flex, Image, Portal, SimpleGrid, Text } from '@chakra-ui/react';
+import { Box, Dialog, Flex, Image, Portal, SimpleGrid, Text } from '@chakra-ui/react';
 import { Download, Trash2 } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { v4 as uuidv4 } from 'uuid';
 import { SNAPSHOT_SIZES, snapshotFileName, type SnapshotCard } from '@/core/project/snapshot';
 import { api } from '../../api';
 import { Field, PrimaryButton, QuietButton, RowAct } from '../../controls';
+import { Tick } from '../../tick';
 import { saveFile } from '../../save-file';
 import { SmallSelect } from '../../small-select';
 import { useReview, useSession } from '../session-context';
@@ -139,11 +140,9 @@ function TakePicture({ base, groups, onKept }: { base: string; groups: string[];
         </Flex>
       </Flex>
       <Flex mt="3" gap="4" align="center">
-        <Checkbox.Root checked={withMarks} onCheckedChange={({ checked }) => setMarks(checked === true)}>
-          <Checkbox.HiddenInput />
-          <Checkbox.Control />
-          <Checkbox.Label>With measures</Checkbox.Label>
-        </Checkbox.Root>
+        <Tick checked={withMarks} onTick={setMarks}>
+          With measures
+        </Tick>
         <PrimaryButton ml="auto" disabled={!name.trim()} loading={isBusy} onClick={take}>
           Take a picture
         </PrimaryButton>
@@ -167,14 +166,7 @@ function Kept({ card, base, isChosen, onChoose, onDeleted }: KeptProps) {
     <Box as="li" borderWidth="1px" borderColor={isChosen ? 'indigo' : 'seam'} borderRadius="lg" overflow="hidden">
       <Image src={`${base}/${id}/picture`} alt={name} loading="lazy" w="full" aspectRatio="1.6" objectFit="cover" />
       <Flex align="center" px="2" gap="1">
-        <Checkbox.Root
-          aria-label={`Choose ${name}`}
-          checked={isChosen}
-          onCheckedChange={({ checked }) => onChoose(checked === true)}
-        >
-          <Checkbox.HiddenInput />
-          <Checkbox.Control />
-        </Checkbox.Root>
+        <Tick aria-label={`Choose ${name}`} checked={isChosen} onTick={onChoose} />
         <Box flex="1" minW="0" py="1">
           <Text fontSize="sm" fontWeight="bold" truncate title={name}>
             {name}

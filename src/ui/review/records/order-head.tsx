@@ -1,11 +1,12 @@
 'use client';
-import { Box, Checkbox, Flex, Popover, Portal, Stack, Text } from '@chakra-ui/react';
+import { Box, Flex, Popover, Portal, Stack, Text } from '@chakra-ui/react';
 import { Pause, Play, Search } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { IconButton, PrimaryButton, QuietButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
 import { SmallSelect } from '../../small-select';
+import { Tick } from '../../tick';
 import { PLAY_SECONDS } from './playing';
 
 const TELL_MS = 10_000;
@@ -110,16 +111,16 @@ function PlayButton({ disabled }: { disabled: boolean }) {
                   options={PLAY_SECONDS.map((seconds) => [String(seconds), `${seconds} seconds each`] as const)}
                   onChange={(seconds) => playing.store.setState({ seconds: Number(seconds) })}
                 />
-                <Choice
-                  label="Wait where there is a question"
+                <Tick
+                  size="sm"
                   checked={play.waitsAtQuestions}
-                  onChange={(waitsAtQuestions) => playing.store.setState({ waitsAtQuestions })}
-                />
-                <Choice
-                  label="Again and again, for a lobby"
-                  checked={play.isEndless}
-                  onChange={(isEndless) => playing.store.setState({ isEndless })}
-                />
+                  onTick={(waitsAtQuestions) => playing.store.setState({ waitsAtQuestions })}
+                >
+                  Wait where there is a question
+                </Tick>
+                <Tick size="sm" checked={play.isEndless} onTick={(isEndless) => playing.store.setState({ isEndless })}>
+                  Again and again, for a lobby
+                </Tick>
                 <PrimaryButton
                   onClick={() => {
                     setOpen(false);
@@ -134,21 +135,5 @@ function PlayButton({ disabled }: { disabled: boolean }) {
         </Popover.Positioner>
       </Portal>
     </Popover.Root>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  checked: boolean;
-  onChange: (checked: boolean) => void;
-}
-
-function Choice({ label, checked, onChange }: ChoiceProps) {
-  return (
-    <Checkbox.Root checked={checked} onCheckedChange={(now) => onChange(now.checked === true)} minH="32px">
-      <Checkbox.HiddenInput />
-      <Checkbox.Control />
-      <Checkbox.Label fontSize="sm">{label}</Checkbox.Label>
-    </Checkbox.Root>
   );
 }

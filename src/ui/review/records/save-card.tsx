@@ -1,9 +1,10 @@
 'use client';
-import { Button, Checkbox, Flex, Input } from '@chakra-ui/react';
+import { Button, Flex, Input } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { FieldError, PrimaryButton } from '../../controls';
 import { useCheckedForm } from '../../forms/use-checked-form';
+import { Tick } from '../../tick';
 import { useSession } from '../session-context';
 
 /** Saves what is seen now as a viewpoint at the end. */
@@ -48,16 +49,9 @@ export function SaveCard() {
             onKeyDown={(event) => event.key === 'Escape' && setOpen(false)}
           />
           <FieldError error={error} />
-          <Checkbox.Root
-            size="sm"
-            checked={isPrivate}
-            onCheckedChange={({ checked }) => setPrivate(checked === true)}
-            my="1"
-          >
-            <Checkbox.HiddenInput />
-            <Checkbox.Control />
-            <Checkbox.Label fontSize="xs">Only for me</Checkbox.Label>
-          </Checkbox.Root>
+          <Tick size="sm" checked={isPrivate} onTick={setPrivate}>
+            Only for me
+          </Tick>
           <PrimaryButton type="submit" size="xs" minH="34px" w="full" loading={isSubmitting}>
             Save
           </PrimaryButton>

@@ -1,9 +1,10 @@
 'use client';
-import { Checkbox, Dialog, Flex, Portal, Stack, Text, Textarea } from '@chakra-ui/react';
+import { Dialog, Flex, Portal, Stack, Text, Textarea } from '@chakra-ui/react';
 import { useState } from 'react';
 import { MOST_MINUTES, type ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { PART_NAMES, type ViewPartName } from '@/core/view/view-state';
 import { Field, PrimaryButton, QuietButton } from '../../controls';
+import { Tick } from '../../tick';
 import { useReview, useSession } from '../session-context';
 
 const PART_WORDS: Record<ViewPartName, string> = {
@@ -88,18 +89,13 @@ export function ViewpointDetails({ viewpoint, onClose }: { viewpoint: Viewpoint;
                     What it brings back
                   </Text>
                   {PART_NAMES.map((name) => (
-                    <Checkbox.Root
+                    <Tick
                       key={name}
-                      minH="32px"
                       checked={parts.includes(name)}
-                      onCheckedChange={({ checked }) =>
-                        setParts(checked === true ? [...parts, name] : parts.filter((one) => one !== name))
-                      }
+                      onTick={(checked) => setParts(checked ? [...parts, name] : parts.filter((one) => one !== name))}
                     >
-                      <Checkbox.HiddenInput />
-                      <Checkbox.Control />
-                      <Checkbox.Label>{PART_WORDS[name]}</Checkbox.Label>
-                    </Checkbox.Root>
+                      {PART_WORDS[name]}
+                    </Tick>
                   ))}
                 </Stack>
               </Stack>

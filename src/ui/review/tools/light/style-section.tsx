@@ -10,7 +10,8 @@ import {
   type Look,
   type Style,
 } from '@/core/view/style';
-import { RESOLUTION_WORDS, RESOLUTIONS, resolutionStore, useResolution, type Resolution } from '../../../resolution';
+import { RESOLUTIONS, type Resolution } from '@/stage/resolution';
+import { RESOLUTION_WORDS, resolutionStore, useResolution } from '../../../resolution';
 import { ThemeChoice } from '../../../theme-choice';
 import { useReview, useSession } from '../../session-context';
 import { OpenBeside } from '../../beside/open-beside';

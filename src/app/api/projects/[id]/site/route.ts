@@ -6,5 +6,5 @@ export const GET = answering(({ actor, params }) => readSite(actor, params.id!))
 
 export const PUT = answering(async ({ request, actor, params }) => {
   const { site } = await readBody(request, siteSchema);
-  await setSite(actor, params.id!, site);
+  return setSite(actor, params.id!, site);
 });
