@@ -17,25 +17,37 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, MoreHorizontal, Pencil, Trash2 } from 'lucide-react';
-import { lazy, memo, Suspense, useState, type FormEvent } from 'react';
+import { lazy, memo, Suspense, useState, type FormEvent, type ReactNode } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { IconButton } from '../../controls';
 import { useReview, useSession } from '../session-context';
-import { CardList, GroupMark, ViewpointCard } from './viewpoint-card';
+import { CardStrip, type CardPlace } from './card-strip';
+import { ViewpointCard } from './viewpoint-card';
 
 const Details = lazy(() => import('./viewpoint-details').then((module) => ({ default: module.ViewpointDetails })));
 
+export interface StripProps {
+  /** The cards that show. */
+  viewpoints: Viewpoint[];
+  /** The place of each card in the whole running order, from 1. */
+  numbers: ReadonlyMap<string, number>;
+  /** What comes after the last card. */
+  children?: ReactNode;
+}
+
 /** The cards for those who may arrange them: by mouse, touch or keyboard, within groups and between them. */
-export function ArrangedCards({ viewpoints }: { viewpoints: Viewpoint[] }) {
+export function ArrangedCards({ viewpoints, numbers, children }: StripProps) {
   const session = useSession();
   const all = useReview((state) => state.viewpoints);
   const current = useReview((state) => state.viewpoint);
   const [detailed, setDetailed] = useState<string | null>(null);
+  const [held, setHeld] = useState<string | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const drop = ({ active, over }: DragEndEvent) => {
+    setHeld(null);
     if (!over || over.id === active.id) return;
     const index = all.findIndex((viewpoint) => viewpoint.id === over.id);
     const card = all.find((viewpoint) => viewpoint.id === active.id);
@@ -45,20 +57,33 @@ export function ArrangedCards({ viewpoints }: { viewpoints: Viewpoint[] }) {
   };
   const shown = detailed === null ? undefined : all.find(({ id }) => id === detailed);
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop} id="running-order">
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragStart={({ active }) => setHeld(String(active.id))}
+      onDragCancel={() => setHeld(null)}
+      onDragEnd={drop}
+      id="running-order"
+    >
       <SortableContext items={viewpoints} strategy={horizontalListSortingStrategy}>
-        <CardList>
-          {viewpoints.map((viewpoint, i) => (
-            <GroupMark key={viewpoint.id} group={viewpoint.group} before={viewpoints[i - 1]?.group}>
-              <ArrangedCard
-                viewpoint={viewpoint}
-                number={all.indexOf(viewpoint) + 1}
-                current={viewpoint.id === current}
-                onDetails={setDetailed}
-              />
-            </GroupMark>
-          ))}
-        </CardList>
+        <CardStrip
+          viewpoints={viewpoints}
+          current={current}
+          numbers={numbers}
+          held={held}
+          card={(viewpoint, { number, left, count }) => (
+            <ArrangedCard
+              viewpoint={viewpoint}
+              number={number}
+              left={left}
+              count={count}
+              current={viewpoint.id === current}
+              onDetails={setDetailed}
+            />
+          )}
+        >
+          {children}
+        </CardStrip>
       </SortableContext>
       {shown ? (
         <Suspense>
@@ -69,16 +94,18 @@ export function ArrangedCards({ viewpoints }: { viewpoints: Viewpoint[] }) {
   );
 }
 
-interface ArrangedCardProps {
+interface ArrangedCardProps extends CardPlace {
   viewpoint: Viewpoint;
-  number: number;
   current: boolean;
   onDetails: (id: string) => void;
 }
 
-const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, onDetails }: ArrangedCardProps) {
+const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails, ...place }: ArrangedCardProps) {
   const session = useSession();
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: viewpoint.id });
+  const { attributes, listeners, node, setNodeRef, transform, transition } = useSortable({ id: viewpoint.id });
+  // On a board everything is drawn larger, but pointers tell pixels of the screen.
+  const zoom = node.current?.currentCSSZoom ?? 1;
+  const moved = transform && { ...transform, x: transform.x / zoom, y: transform.y / zoom };
   const [renaming, setRenaming] = useState(false);
   const [isActing, setActing] = useState(false);
   const rename = (event: FormEvent<HTMLFormElement>) => {
@@ -91,9 +118,9 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, number, current, on
   return (
     <ViewpointCard
       ref={setNodeRef}
-      style={{ transform: CSS.Transform.toString(transform), transition }}
+      style={{ transform: CSS.Transform.toString(moved), transition }}
       viewpoint={viewpoint}
-      number={number}
+      place={place}
       current={current}
     >
       {renaming ? (

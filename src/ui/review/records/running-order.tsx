@@ -1,14 +1,15 @@
 'use client';
-import { Box, Flex, Input, Text } from '@chakra-ui/react';
+import { Flex, Input, Text } from '@chakra-ui/react';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { Card } from '../../controls';
 import { useReview, useSession } from '../session-context';
 import { SmallSelect } from '../../small-select';
+import type { StripProps } from './arranged-cards';
+import { CardStrip } from './card-strip';
 import { OrderHead } from './order-head';
 import { SaveCard } from './save-card';
 import { UndoNote } from './undo-note';
-import { CardList, GroupMark, ViewpointCard } from './viewpoint-card';
+import { ViewpointCard } from './viewpoint-card';
 
 /** Cards that can be moved, renamed and deleted; guests do not load that. */
 const ArrangedCards = lazy(() => import('./arranged-cards').then((module) => ({ default: module.ArrangedCards })));
@@ -17,11 +18,11 @@ const ArrangedCards = lazy(() => import('./arranged-cards').then((module) => ({ 
 export function RunningOrder() {
   const session = useSession();
   const viewpoints = useReview((state) => state.viewpoints);
-  const current = useReview((state) => state.viewpoint);
   const drawer = useReview((state) => state.drawer);
   const [isFinding, setFinding] = useState(false);
   const [search, setSearch] = useState('');
   const [group, setGroup] = useState<string | null>(null);
+  const numbers = useMemo(() => new Map(viewpoints.map(({ id }, i) => [id, i + 1])), [viewpoints]);
   const groups = useMemo(() => [...new Set(viewpoints.map((one) => one.group))], [viewpoints]);
   const shown = useMemo(() => {
     const words = search.trim().toLocaleLowerCase();
@@ -78,45 +79,34 @@ export function RunningOrder() {
           ) : null}
         </Flex>
       ) : null}
-      <Box
-        flex="1"
-        overflowX="auto"
-        overflowY="hidden"
-        p={{ base: '2', md: '3' }}
-        pl={{ base: '0', md: '2' }}
-        tabIndex={0}
-        role="group"
-        aria-label="Viewpoint cards"
-      >
-        <Flex gap="3" h="full">
-          {shown.length === 0 && viewpoints.length > 0 ? (
-            <Text color="softInk" alignSelf="center">
-              No viewpoint is called so.
-            </Text>
-          ) : arrange ? (
-            <Suspense fallback={<PlainCards viewpoints={shown} current={current} />}>
-              <ArrangedCards viewpoints={shown} />
-            </Suspense>
-          ) : (
-            <PlainCards viewpoints={shown} current={current} />
-          )}
-          {arrange && !isFinding ? <SaveCard /> : null}
-        </Flex>
-      </Box>
+      {shown.length === 0 && viewpoints.length > 0 ? (
+        <Text color="softInk" alignSelf="center" px="3">
+          No viewpoint is called so.
+        </Text>
+      ) : arrange ? (
+        <Suspense fallback={<PlainCards viewpoints={shown} numbers={numbers} />}>
+          <ArrangedCards viewpoints={shown} numbers={numbers}>
+            {isFinding ? null : <SaveCard />}
+          </ArrangedCards>
+        </Suspense>
+      ) : (
+        <PlainCards viewpoints={shown} numbers={numbers} />
+      )}
       <UndoNote />
     </Card>
   );
 }
 
-function PlainCards({ viewpoints, current }: { viewpoints: Viewpoint[]; current: string | null }) {
-  const all = useReview((state) => state.viewpoints);
+function PlainCards({ viewpoints, numbers }: StripProps) {
+  const current = useReview((state) => state.viewpoint);
   return (
-    <CardList>
-      {viewpoints.map((viewpoint, i) => (
-        <GroupMark key={viewpoint.id} group={viewpoint.group} before={viewpoints[i - 1]?.group}>
-          <ViewpointCard viewpoint={viewpoint} number={all.indexOf(viewpoint) + 1} current={viewpoint.id === current} />
-        </GroupMark>
-      ))}
-    </CardList>
+    <CardStrip
+      viewpoints={viewpoints}
+      current={current}
+      numbers={numbers}
+      card={(viewpoint, place) => (
+        <ViewpointCard viewpoint={viewpoint} place={place} current={viewpoint.id === current} />
+      )}
+    />
   );
 }

@@ -1,48 +1,15 @@
 'use client';
 import { Box, Button, Flex, Image, Text, type BoxProps } from '@chakra-ui/react';
 import { Lock } from 'lucide-react';
-import { Fragment, type ReactNode, type Ref } from 'react';
+import type { ReactNode, Ref } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { useSession } from '../session-context';
-
-/** The cards in their order. */
-export function CardList({ children }: { children: ReactNode }) {
-  return (
-    <Box as="ol" display="flex" listStyleType="none" gap="3" aria-label="Viewpoints">
-      {children}
-    </Box>
-  );
-}
-
-/** Where another group begins, its name stands upright before its first card. */
-export function GroupMark({ group, before, children }: { group: string; before?: string; children: ReactNode }) {
-  return (
-    <Fragment>
-      {group && group !== before ? (
-        <Flex as="li" aria-label={`Group ${group}`} align="center" justify="center" w="22px" flexShrink="0">
-          <Text
-            fontSize="xs"
-            fontWeight="bold"
-            color="softInk"
-            maxH="full"
-            truncate
-            title={group}
-            css={{ writingMode: 'vertical-rl', transform: 'rotate(180deg)' }}
-          >
-            {group}
-          </Text>
-        </Flex>
-      ) : null}
-      {children}
-    </Fragment>
-  );
-}
+import type { CardPlace } from './card-strip';
 
 interface ViewpointCardProps extends BoxProps {
   ref?: Ref<HTMLLIElement>;
   viewpoint: Viewpoint;
-  /** Its place in the running order, from 1. */
-  number: number;
+  place: CardPlace;
   /** Whether it is what shows. */
   current: boolean;
   /** What lies over the card, such as its tools. */
@@ -50,33 +17,35 @@ interface ViewpointCardProps extends BoxProps {
 }
 
 /** A card of the running order: picture and name, one press from the view itself. */
-export function ViewpointCard({ viewpoint, number, current, children, ...box }: ViewpointCardProps) {
+export function ViewpointCard({ viewpoint, place, current, children, style, ...box }: ViewpointCardProps) {
   const session = useSession();
   const { id, name, hasPicture, pictured, isShared, question, minutes } = viewpoint;
   return (
     <Box
       as="li"
+      data-card={id}
+      aria-setsize={place.count}
+      aria-posinset={place.number}
       w={{ base: '120px', md: '160px' }}
-      flexShrink="0"
-      position="relative"
+      position="absolute"
+      top="0"
+      bottom="0"
       borderRadius="12px"
       overflow="hidden"
       borderWidth="2px"
       borderColor={current ? 'madder' : 'seam'}
       bg="felt"
       css={{
-        // Cards beside the picture cost nothing until they come into it.
-        contentVisibility: 'auto',
-        containIntrinsicSize: '160px 120px',
         '& .tools': { opacity: 0 },
         '&:hover .tools, &:focus-within .tools': { opacity: 1 },
       }}
+      style={{ left: place.left, ...style }}
       {...(box as object)}
     >
       <Button
         variant="plain"
         onClick={() => session.view.openViewpoint(viewpoint)}
-        aria-label={`Viewpoint ${number}: ${name}`}
+        aria-label={`Viewpoint ${place.number}: ${name}`}
         aria-current={current ? 'step' : undefined}
         title={question || undefined}
         w="full"
