@@ -724,7 +724,9 @@ export class Stage {
   /** Asks for the tiles that the view needs. Returns whether some are on their way. */
   private update(): boolean {
     this.depth.fit();
-    if (!this.loop.isMoving) this.light.fit(this.rig);
+    // Who walks comes out of the sharp shadows sooner or later, and does not rest meanwhile.
+    if (!this.loop.isMoving || this.walking.gait) this.light.fit(this.rig);
+    this.light.lookFrom(this.rig);
     const isLoading = this.models.update();
     if (!isLoading) this.light.castShadows();
     const busy = isLoading || this.models.areArriving;

@@ -2,7 +2,6 @@ import {
   AmbientLight,
   BasicShadowMap,
   Color,
-  DirectionalLight,
   HemisphereLight,
   PCFShadowMap,
   Vector3,
@@ -10,12 +9,14 @@ import {
   type Scene,
   type WebGLRenderer,
 } from 'three';
+import { SunLight } from 'three/addons/lights/SunLight.js';
 import { boxCentre, boxDiagonal, isEmptyBox, type Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { Light as LightPart } from '@/core/view/light';
 import type { CameraRig } from '../camera/camera-rig';
 import type { CoordinateFrame } from '../coordinate-frame';
 import type { Feature } from './feature';
+import { SunShadow, type Ball } from './sun-shadow';
 
 /** How much of the sun's light a shadow takes: under the even light of a table, and under the sun itself. */
 const EVEN_SHADOW = 0.55;
@@ -32,15 +33,19 @@ const FULL_SUN = 14;
 /** Of the light of the sky what is left at night. */
 const NIGHT_SKY = 0.22;
 const DUSK = 6;
-/** Pixels of the shadows' picture along each side. */
-const MAP = 4096;
-const MAP_IN_SOFTWARE = 2048;
-/** The least radius about what is looked at within which shadows fall, metres: from inside a room one sees out of it. */
-const LEAST_RADIUS = 42;
-/** Radii go in steps, so that shadows do not creep while one moves. */
-const RADIUS_STEP = Math.SQRT2;
-/** What is looked at may move by this share of the radius before shadows are fitted anew. */
-const SLACK = 0.35;
+/** Pixels of each half of the shadows' picture along each side. */
+const MAP = 3072;
+const MAP_IN_SOFTWARE = 1536;
+/** Metres before the eye in which shadows are sharp, at least. */
+const LEAST_DEPTH = 8;
+/** What is looked at lies within the sharp shadows, and as much of its surroundings. */
+const DEPTH_SHARE = 1.4;
+/** The ball of the sharp shadows is so much larger than it has to be: one may go on for a while before they are drawn anew. */
+const ROOM = 1.45;
+/** Balls that have become larger than needed by more than this are drawn anew, sharper. */
+const LOOSE = 2;
+/** Without perspective shadows fall within so many times the distance of what is looked at. */
+const PARALLEL_SHARE = 1.25;
 
 /** Stops by which all is brighter where no sky is seen. */
 const INSIDE_STOPS = 0.45;
@@ -55,15 +60,17 @@ export interface Sun {
   elevation: number;
 }
 
-/** Light of sky and ground, and one sun whose shadows are fitted to what one looks at. */
+/** Light of sky and ground, and one sun whose shadows are sharp about the eye and reach over everything. */
 export class Light implements Feature {
-  private readonly sunLight = new DirectionalLight(WARM, SUN);
+  private readonly sunLight = new SunLight(WARM, SUN);
+  private readonly shadow: SunShadow;
   private readonly sky = new HemisphereLight('#fffaf0', '#cdbd9f', SKY);
   private readonly ambient = new AmbientLight('#ffffff', AMBIENT);
   private areShadowsStale = false;
   private isReady = false;
-  private box: { centre: Vector3; radius: number } | null = null;
-  private fitted: { centre: Vector3; radius: number } | null = null;
+  /** Holds all that is lit. */
+  private everything: Ball | null = null;
+  private fitted: Ball | null = null;
   private readonly towards = EVEN_SUN.clone();
   private sun: Sun | null = null;
   /** Stops by which the eyes are used to a dark place, and are going to be. */
@@ -81,17 +88,16 @@ export class Light implements Feature {
     renderer.shadowMap.type = inSoftware ? BasicShadowMap : PCFShadowMap;
     renderer.shadowMap.autoUpdate = false;
     this.sky.position.set(0, 0, 1);
+    const size = inSoftware ? MAP_IN_SOFTWARE : Math.min(MAP, renderer.capabilities.maxTextureSize / 2);
+    this.sunLight.shadow = this.shadow = new SunShadow(size);
+    this.shadow.intensity = 0; // until there is something that casts one
     this.sunLight.castShadow = true;
-    const size = inSoftware ? MAP_IN_SOFTWARE : Math.min(MAP, renderer.capabilities.maxTextureSize);
-    this.sunLight.shadow.mapSize.set(size, size);
-    this.sunLight.shadow.bias = -0.0004; // surfaces carry no normals, so only the depth can be shifted
-    this.sunLight.shadow.intensity = 0; // until there is something that casts one
-    scene.add(this.sky, this.ambient, this.sunLight, this.sunLight.target);
+    scene.add(this.sky, this.ambient, this.sunLight);
   }
 
   /** Sees all that may cast a shadow into what one looks at. */
   get shadowCamera(): OrthographicCamera {
-    return this.sunLight.shadow.camera;
+    return this.shadow.wideCamera;
   }
 
   /** @param sun where it stands over the place; null for the even light of a table */
@@ -110,6 +116,7 @@ export class Light implements Feature {
     // The sun below the horizon lights nothing, and casts no shadows from below.
     const { direction } = sun ?? { direction: EVEN_SUN.toArray() };
     this.towards.set(direction[0], direction[1], Math.max(direction[2], 0.01)).normalize();
+    this.sunLight.position.copy(this.towards);
     if (isTurned) {
       this.fitted = null;
       this.invalidate();
@@ -136,28 +143,34 @@ export class Light implements Feature {
   reach(box: Box3): void {
     if (isEmptyBox(box)) return;
     const centre = this.frameOfReference.toStage(boxCentre(box));
-    this.box = { centre, radius: Math.max(boxDiagonal(box) / 2, 1) };
+    this.everything = { centre, radius: Math.max(boxDiagonal(box) / 2, 1) };
     this.fitted = null;
     this.invalidate();
   }
 
+  /** Shadows count as far as they are right from where the camera is. To be called with every frame. */
+  lookFrom(rig: Pick<CameraRig, 'camera' | 'fov' | 'aspect'>): void {
+    this.shadow.lookFrom(rig.camera.position, width(rig));
+  }
+
   /** Fits shadows to what a camera looks at. Returns whether they were not so already. */
-  fit(rig: Pick<CameraRig, 'camera' | 'distance'>): boolean {
-    const { box } = this;
-    if (!box) return false;
-    const wanted = Math.max(LEAST_RADIUS, rig.distance * 1.25);
-    const step = Math.ceil(Math.log(wanted) / Math.log(RADIUS_STEP));
-    const radius = Math.min(box.radius, RADIUS_STEP ** step);
-    const ahead = Math.max(rig.distance, LEAST_RADIUS / 2);
-    const centre =
-      radius === box.radius
-        ? box.centre
-        : rig.camera.position.clone().addScaledVector(rig.camera.getWorldDirection(new Vector3()), ahead);
-    const { fitted } = this;
-    if (fitted && fitted.radius === radius && fitted.centre.distanceTo(centre) <= radius * SLACK) return false;
-    this.fitted = { centre: centre.clone(), radius };
-    this.place(centre, radius, box);
-    this.invalidate();
+  fit(rig: Pick<CameraRig, 'camera' | 'distance' | 'fov' | 'aspect' | 'isParallel' | 'target'>): boolean {
+    const { everything, fitted } = this;
+    if (!everything) return false;
+    const depth = Math.max(LEAST_DEPTH, rig.distance * DEPTH_SHARE);
+    const wanted = rig.isParallel ? rig.distance * PARALLEL_SHARE * ROOM : depth * width(rig) * ROOM;
+    const centre = rig.isParallel ? rig.target : rig.camera.position;
+    if (wanted >= everything.radius) {
+      if (fitted === everything) return false;
+      this.place([everything]);
+      return true;
+    }
+    const isFine = fitted && fitted !== everything && fitted.radius <= wanted * LOOSE;
+    const isReached = isFine && fitted.centre.distanceTo(centre) <= fitted.radius - wanted / ROOM;
+    if (isReached) return false;
+    const sharp = { centre: centre.clone(), radius: wanted };
+    // Without perspective one looks from anywhere: there is no depth at which the one could end and the other begin.
+    this.place(rig.isParallel ? [sharp] : [sharp, everything]);
     return true;
   }
 
@@ -176,39 +189,24 @@ export class Light implements Feature {
   }
 
   dispose(): void {
-    this.sunLight.shadow.dispose();
-    this.scene.remove(this.sunLight, this.sunLight.target, this.sky, this.ambient);
+    this.sunLight.dispose();
+    this.scene.remove(this.sunLight, this.sky, this.ambient);
   }
 
   private applyShadow(): void {
     const strength = this.sun ? SUN_SHADOW : EVEN_SHADOW;
-    this.sunLight.shadow.intensity = this.isReady && this.part.shadows ? strength : 0;
+    this.shadow.intensity = this.isReady && this.part.shadows ? strength : 0;
   }
 
-  /** Puts the sun's camera so that its pixels lie where they lay before, wherever it is fitted to: shadows then stand still. */
-  private place(centre: Vector3, radius: number, box: { centre: Vector3; radius: number }): void {
-    const { camera, mapSize } = this.sunLight.shadow;
-    const far = box.radius + box.centre.distanceTo(centre);
-    const texel = (2 * radius) / mapSize.x;
-    const right = new Vector3(0, 0, 1).cross(this.towards);
-    if (right.lengthSq() < 1e-6) right.set(1, 0, 0);
-    right.normalize();
-    const up = this.towards.clone().cross(right);
-    const at = centre.clone();
-    for (const axis of [right, up]) {
-      const along = at.dot(axis);
-      at.addScaledVector(axis, Math.round(along / texel) * texel - along);
-    }
-    this.sunLight.target.position.copy(at);
-    this.sunLight.position.copy(at).addScaledVector(this.towards, far);
-    Object.assign(camera, { left: -radius, right: radius, top: radius, bottom: -radius, near: 0.1, far: 2 * far });
-    camera.updateProjectionMatrix();
-    // The tile loader asks what this camera sees before the first shadow is drawn.
-    camera.position.copy(this.sunLight.position);
-    camera.up.set(0, 0, 1);
-    camera.lookAt(at);
-    camera.updateMatrixWorld(true);
-    this.sunLight.target.updateMatrixWorld();
-    this.sunLight.updateMatrixWorld();
+  private place(balls: Ball[]): void {
+    this.fitted = balls[0]!;
+    this.shadow.fit(balls, this.towards, this.everything!);
+    this.invalidate();
   }
+}
+
+/** How far the corners of a picture are from the eye, as a multiple of their depth. */
+function width({ fov, aspect }: Pick<CameraRig, 'fov' | 'aspect'>): number {
+  const half = Math.tan((fov * Math.PI) / 360);
+  return Math.sqrt(1 + half * half * (1 + aspect * aspect));
 }
