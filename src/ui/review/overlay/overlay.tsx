@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { Vec3 } from '@/core/math/mat4';
 import type { ElementRef } from '@/core/elements/element-ref';
 import { useReview, useSession } from '../session-context';
+import { pinned } from './paint-pins';
 
 const REST_MS = 150;
 /** Opacity of what lies behind something. */
@@ -69,32 +70,30 @@ export function Overlay() {
 
   return (
     <Box ref={layer} position="absolute" inset="0" pointerEvents="none" overflow="hidden" zIndex="5">
-      {comments.map((comment) =>
-        comment.anchor && !comment.replyTo && comment.status === 'open' ? (
-          <Box key={comment.id} data-place={comment.id} position="absolute" top="0" left="0">
-            <Button
-              aria-label={`Comment ${comment.number} by ${comment.author}`}
-              onClick={() => session.showComment(comment)}
-              pointerEvents="auto"
-              position="absolute"
-              left="0"
-              bottom="0"
-              minW="32px"
-              h="32px"
-              p="0"
-              borderRadius="16px 16px 16px 3px"
-              bg={comment.guest ? 'indigo' : 'ink'}
-              color="onStrong"
-              fontWeight="bold"
-              fontSize="sm"
-              borderWidth="2px"
-              borderColor="card"
-            >
-              {comment.number}
-            </Button>
-          </Box>
-        ) : null,
-      )}
+      {pinned(comments).map((comment) => (
+        <Box key={comment.id} data-place={comment.id} position="absolute" top="0" left="0">
+          <Button
+            aria-label={`Comment ${comment.number} by ${comment.author}`}
+            onClick={() => session.showComment(comment)}
+            pointerEvents="auto"
+            position="absolute"
+            left="0"
+            bottom="0"
+            minW="32px"
+            h="32px"
+            p="0"
+            borderRadius="16px 16px 16px 3px"
+            bg={comment.guest ? 'indigo' : 'ink'}
+            color="onStrong"
+            fontWeight="bold"
+            fontSize="sm"
+            borderWidth="2px"
+            borderColor="card"
+          >
+            {comment.number}
+          </Button>
+        </Box>
+      ))}
       {Object.keys(pointers).map((id) => {
         const person = agreed?.participants.find((participant) => participant.id === id);
         return person ? (

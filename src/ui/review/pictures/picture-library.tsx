@@ -9,6 +9,7 @@ import { Field, PrimaryButton, QuietButton, RowAct } from '../../controls';
 import { Tick } from '../../tick';
 import { saveFile } from '../../save-file';
 import { SmallSelect } from '../../small-select';
+import { paintPins } from '../overlay/paint-pins';
 import { useReview, useSession } from '../session-context';
 
 const SIZE_WORDS = { 1: 'As large as the screen', 2: 'Twice the screen', 4: 'Four times the screen' } as const;
@@ -97,7 +98,9 @@ function TakePicture({ base, groups, onKept }: { base: string; groups: string[];
     setBusy(true);
     session.act(async () => {
       try {
-        const canvas = session.stage!.largeSnapshot(times, withMarks);
+        const stage = session.stage!;
+        const canvas = stage.largeSnapshot(times, withMarks);
+        if (withMarks) paintPins(canvas, stage, session.store.getState().comments);
         const picture = await canvas.convertToBlob({ type: 'image/png' });
         await api.bytes(
           `${base}?${new URLSearchParams({ name: name.trim(), group: group.trim() })}`,
@@ -141,7 +144,7 @@ function TakePicture({ base, groups, onKept }: { base: string; groups: string[];
       </Flex>
       <Flex mt="3" gap="4" align="center">
         <Tick checked={withMarks} onTick={setMarks}>
-          With measures
+          With measures and comments
         </Tick>
         <PrimaryButton ml="auto" disabled={!name.trim()} loading={isBusy} onClick={take}>
           Take a picture
