@@ -700,7 +700,7 @@ export class Stage {
     const didWait = this.doShadowsWait;
     this.doShadowsWait = false;
     if (didWait) this.light.invalidate();
-    const isLitAnew = this.light.fit(this.rig);
+    const isLitAnew = this.light.fit(this.rig, this.walking.gait !== null);
     const isOtherExposure = this.adaptExposure();
     return isLitAnew || isOtherExposure || didWait || this.hasContactShade;
   }
@@ -725,7 +725,7 @@ export class Stage {
   private update(): boolean {
     this.depth.fit();
     // Who walks comes out of the sharp shadows sooner or later, and does not rest meanwhile.
-    if (!this.loop.isMoving || this.walking.gait) this.light.fit(this.rig);
+    if (!this.loop.isMoving || this.walking.gait) this.light.fit(this.rig, this.walking.gait !== null);
     this.light.lookFrom(this.rig);
     const isLoading = this.models.update();
     if (!isLoading) this.light.castShadows();

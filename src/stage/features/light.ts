@@ -35,17 +35,16 @@ const NIGHT_SKY = 0.22;
 const DUSK = 6;
 /** Pixels of each half of the shadows' picture along each side. */
 const MAP = 3072;
-const MAP_IN_SOFTWARE = 1536;
-/** Metres before the eye in which shadows are sharp, at least. */
+const MAP_IN_SOFTWARE = 2048;
+/** Metres about somebody who stands or flies in the model within which shadows are sharp. */
+const SHARP_RADIUS = 16;
+/** Shadows are drawn anew when less than this is left of them before the eye, metres. */
 const LEAST_DEPTH = 8;
-/** What is looked at lies within the sharp shadows, and as much of its surroundings. */
-const DEPTH_SHARE = 1.4;
-/** The ball of the sharp shadows is so much larger than it has to be: one may go on for a while before they are drawn anew. */
-const ROOM = 1.45;
-/** Balls that have become larger than needed by more than this are drawn anew, sharper. */
-const LOOSE = 2;
-/** Without perspective shadows fall within so many times the distance of what is looked at. */
-const PARALLEL_SHARE = 1.25;
+/** From outside they are sharp within so many times the distance of what is looked at, and have to be as far as that. */
+const RADIUS_SHARE = 1.35;
+const DEPTH_SHARE = 1.15;
+/** What has become larger than needed by more than this is drawn anew, sharper. */
+const LOOSE = 1.6;
 
 /** Stops by which all is brighter where no sky is seen. */
 const INSIDE_STOPS = 0.45;
@@ -148,28 +147,35 @@ export class Light implements Feature {
     this.invalidate();
   }
 
-  /** Shadows count as far as they are right from where the camera is. To be called with every frame. */
-  lookFrom(rig: Pick<CameraRig, 'camera' | 'fov' | 'aspect'>): void {
-    this.shadow.lookFrom(rig.camera.position, width(rig));
+  /** Sharp shadows count as far as they are right from where the camera is. To be called with every frame. */
+  lookFrom(rig: Pick<CameraRig, 'camera' | 'fov' | 'aspect'>): number {
+    return this.shadow.lookFrom(rig.camera.position, corners(rig));
   }
 
-  /** Fits shadows to what a camera looks at. Returns whether they were not so already. */
-  fit(rig: Pick<CameraRig, 'camera' | 'distance' | 'fov' | 'aspect' | 'isParallel' | 'target'>): boolean {
+  /**
+   * Fits shadows to what a camera looks at: about the eye of somebody in the model, who turns, or about what one turns about
+   * outside. Returns whether they were not so already.
+   */
+  fit(
+    rig: Pick<CameraRig, 'camera' | 'distance' | 'fov' | 'aspect' | 'isParallel' | 'target'>,
+    isInside: boolean,
+  ): boolean {
     const { everything, fitted } = this;
     if (!everything) return false;
-    const depth = Math.max(LEAST_DEPTH, rig.distance * DEPTH_SHARE);
-    const wanted = rig.isParallel ? rig.distance * PARALLEL_SHARE * ROOM : depth * width(rig) * ROOM;
-    const centre = rig.isParallel ? rig.target : rig.camera.position;
-    if (wanted >= everything.radius) {
+    const radius = isInside ? SHARP_RADIUS : rig.distance * RADIUS_SHARE;
+    if (radius >= everything.radius) {
       if (fitted === everything) return false;
       this.place([everything]);
       return true;
     }
-    const isFine = fitted && fitted !== everything && fitted.radius <= wanted * LOOSE;
-    const isReached = isFine && fitted.centre.distanceTo(centre) <= fitted.radius - wanted / ROOM;
-    if (isReached) return false;
-    const sharp = { centre: centre.clone(), radius: wanted };
+    const centre = isInside ? rig.camera.position : rig.target;
+    const isSharp = fitted !== null && fitted !== everything && fitted.radius <= radius * LOOSE;
     // Without perspective one looks from anywhere: there is no depth at which the one could end and the other begin.
+    const isFar = rig.isParallel
+      ? !!fitted && fitted.centre.distanceTo(centre) <= fitted.radius - rig.distance / 2
+      : this.lookFrom(rig) >= (isInside ? LEAST_DEPTH : rig.distance * DEPTH_SHARE);
+    if (isSharp && isFar) return false;
+    const sharp = { centre: centre.clone(), radius };
     this.place(rig.isParallel ? [sharp] : [sharp, everything]);
     return true;
   }
@@ -205,8 +211,10 @@ export class Light implements Feature {
   }
 }
 
-/** How far the corners of a picture are from the eye, as a multiple of their depth. */
-function width({ fov, aspect }: Pick<CameraRig, 'fov' | 'aspect'>): number {
-  const half = Math.tan((fov * Math.PI) / 360);
-  return Math.sqrt(1 + half * half * (1 + aspect * aspect));
+/** Vectors from the eye to the corners of the picture, at a depth of one metre. */
+function corners({ camera, fov, aspect }: Pick<CameraRig, 'camera' | 'fov' | 'aspect'>): Vector3[] {
+  const high = Math.tan((fov * Math.PI) / 360);
+  return [-1, 1].flatMap((x) =>
+    [-1, 1].map((y) => new Vector3(x * high * aspect, y * high, -1).applyQuaternion(camera.quaternion)),
+  );
 }

@@ -17,7 +17,7 @@ const BORDER = 2;
 const FADE = 0.15;
 
 /**
- * Shadows of the sun in two balls, a sharp one about the eye and one about everything, each drawn into a half of one picture. The
+ * Shadows of the sun in two balls, a sharp one about what is near and one about everything, each drawn into a half of one picture. The
  * library's own way cuts what the camera sees into slices, so that all shadows are drawn anew with every turn of the head; balls
  * stay where they are until one has gone on for some steps.
  */
@@ -51,24 +51,25 @@ export class SunShadow extends SunLightShadow {
   }
 
   /**
-   * Says in which depth the sharp shadows count, which is less the farther the eye has gone from the middle of their ball. To be
-   * called with every frame.
+   * Says up to which depth the sharp shadows count, as all that is seen up to there lies in their ball. To be called with every
+   * frame. Returns that depth, metres; 0 where the eye is outside.
    *
-   * @param width how far the corners of the picture are from the eye, as a multiple of their depth
+   * @param corners vectors from the eye to the corners of the picture, at a depth of one metre
    */
-  lookFrom(eye: Vector3, width: number): void {
+  lookFrom(eye: Vector3, corners: readonly Vector3[]): number {
     const [sharp, wide] = this.balls;
     const [first, second] = this.depths;
     if (!sharp || !wide) {
       first!.set(-ENDLESS, ENDLESS, ENDLESS / 2, 0);
       second!.set(ENDLESS, ENDLESS, ENDLESS, 0);
-      return;
+      return ENDLESS;
     }
-    const depth = (sharp.radius - eye.distanceTo(sharp.centre)) / width;
+    const depth = depthWithin(sharp, eye, corners);
     const fade = depth * (1 - FADE);
     if (depth > 0) first!.set(-ENDLESS, depth, fade, 0);
     else first!.set(ENDLESS, ENDLESS, ENDLESS, 0);
     second!.set(depth > 0 ? fade : -ENDLESS, ENDLESS, ENDLESS / 2, 0);
+    return depth;
   }
 
   /** The renderer asks before it draws them: they are where they belong already. */
@@ -128,4 +129,18 @@ export class SunShadow extends SunLightShadow {
       .set(scaleX, 0, 0, scaleX + x / wide, 0, scaleY, 0, scaleY + y / high, 0, 0, 0.5, 0.5, 0, 0, 0, 1)
       .multiply(seen);
   }
+}
+
+/** How far one sees within a ball in all directions of a picture: the nearest place at which a corner's ray leaves it. */
+function depthWithin({ centre, radius }: Ball, eye: Vector3, corners: readonly Vector3[]): number {
+  const away = eye.clone().sub(centre);
+  const inside = radius * radius - away.lengthSq();
+  if (inside <= 0) return 0;
+  return Math.min(
+    ...corners.map((corner) => {
+      // Of |away + depth * corner| = radius the root ahead.
+      const [square, half] = [corner.lengthSq(), away.dot(corner)];
+      return (Math.sqrt(half * half + square * inside) - half) / square;
+    }),
+  );
 }

@@ -1,9 +1,10 @@
 'use client';
-import { Box, Flex, Text, useMediaQuery } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { Compass, Maximize2, Minimize2, X } from 'lucide-react';
 import { lazy, Suspense } from 'react';
 import { clock } from '@/core/sun/calendar';
 import { Card, IconButton } from '../../controls';
+import { useIsPhone } from '../../use-is-phone';
 import { useReview, useSession } from '../session-context';
 import { CrownMap } from './crown-map';
 import { Ladder } from './ladder';
@@ -58,7 +59,7 @@ interface ShapeProps extends MapProps {
 
 /** On a phone it takes the lower half of the screen. */
 function Round({ onWiden, onFold, ...map }: ShapeProps & { onWiden: () => void }) {
-  const [isPhone] = useMediaQuery(['(max-width: 767px)'], { ssr: false });
+  const isPhone = useIsPhone();
   return isPhone ? (
     <Half {...map} onFold={onFold} />
   ) : (

@@ -1,8 +1,9 @@
 'use client';
-import { Box, Flex, Text, useMediaQuery } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { defaultRangeExtractor, useVirtualizer, type Range } from '@tanstack/react-virtual';
 import { Fragment, useEffect, useMemo, useRef, useState, type FocusEvent, type ReactNode } from 'react';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
+import { useIsPhone } from '../../use-is-phone';
 
 /** Pixels: cards, on a phone and elsewhere, the name of a group before its first card, and what lies between. */
 const CARD = { phone: 120, other: 160 };
@@ -37,7 +38,7 @@ interface CardStripProps {
 /** The cards in their order, of which only those in the picture are drawn: there may be hundreds. */
 export function CardStrip({ viewpoints, current, numbers, held = null, card, children }: CardStripProps) {
   const scroller = useRef<HTMLDivElement>(null);
-  const [isPhone] = useMediaQuery(['(max-width: 767px)'], { ssr: false });
+  const isPhone = useIsPhone();
   const [focused, setFocused] = useState<string | null>(null);
   const places = useMemo(() => new Map(viewpoints.map(({ id }, i) => [id, i])), [viewpoints]);
   const kept = [held, focused].flatMap((id) => (id === null ? [] : (places.get(id) ?? [])));
