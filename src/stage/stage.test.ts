@@ -195,6 +195,19 @@ describe('the picture', () => {
     expect(await blueness(after, 'left')).toBeGreaterThan((await blueness(before, 'left')) + 30);
   });
 
+  it('draws lines as wide as they weigh, and in the same places', async () => {
+    const inked = (ink: number) => look({ ...only('left'), style: { ...INITIAL_VIEW.style, look: 'ink', ink } });
+    const none = await inked(0);
+    const usual = await inked(1);
+    const heavy = await inked(2.5);
+    const part = await frameOf('left', 3);
+    const drawn = [usual, heavy].map((pixels) => differences(none, pixels, part));
+    expect(drawn.map(({ outside }) => outside)).toEqual([0, 0]);
+    expect(drawn[0]!.inside).toBeGreaterThan(100);
+    expect(drawn[1]!.inside / drawn[0]!.inside).toBeGreaterThan(1.8);
+    expect(drawn[1]!.inside / drawn[0]!.inside).toBeLessThan(3.2);
+  });
+
   it('shows through what is faded, the more the clearer it is', async () => {
     const faded = (clear: number) => look({ ...only('left', 'right'), fades: [{ of: setOf(these('right')), clear }] });
     const solid = await colourOf(await look(only('left', 'right')), 'right');

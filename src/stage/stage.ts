@@ -739,6 +739,8 @@ export class Stage {
 
   /** Draws the picture, with shade in its corners where it rests and the device is quick enough. */
   private render(): void {
+    const { width, height } = this.renderer.domElement;
+    this.look.drawOn(width, height, this.renderer.getPixelRatio());
     this.renderer.render(this.scene, this.rig.camera);
     if (!this.hasContactShade || this.loop.isMoving || this.isBusy) return;
     this.contactShade.draw(this.renderer, this.rig.camera);

@@ -192,22 +192,35 @@ const FULL_INK_METRES = 40;
 
 /**
  * Far away many lines share a pixel; each must then weigh less, or fine buildings turn black. A line that seems shorter
- * than a pixel or two does not show: its depth is not to be trusted. Parts of half a view's height.
+ * than a pixel or two does not show: its depth is not to be trusted. Parts of half a view's height. A wide line is several strokes.
  */
-export const INK_WEIGHT: ShaderChunk = {
-  name: 'ink-weight',
-  vertexHead: 'attribute vec3 otherEnd;\nvarying float vWeight;',
-  vertexEnd: /* glsl */ `
+export function inkChunk({ uniforms: { inkStep, inkPixel } }: LookUniforms): ShaderChunk {
+  return {
+    name: 'ink',
+    uniforms: { inkStep, inkPixel },
+    vertexHead: `
+attribute vec3 otherEnd;
+uniform float inkStep;
+uniform vec2 inkPixel;
+varying float vWeight;
+`,
+    vertexEnd: /* glsl */ `
 vWeight = clamp(${FULL_INK_METRES}.0 * projectionMatrix[1][1] / gl_Position.w, 0.1, 1.0);
 vec4 farEnd = projectionMatrix * (modelViewMatrix * vec4(otherEnd, 1.0) + vec4(mat3(viewMatrix) * elementOffset, 0.0));
 if (farEnd.w > 0.0 && gl_Position.w > 0.0) {
-  vec2 span = abs(farEnd.xy / farEnd.w - gl_Position.xy / gl_Position.w);
-  vWeight *= smoothstep(0.002, 0.006, max(span.x, span.y));
+  vec2 span = farEnd.xy / farEnd.w - gl_Position.xy / gl_Position.w;
+  vWeight *= smoothstep(0.002, 0.006, max(abs(span.x), abs(span.y)));
+  // Strokes alternate from side to side; both ends of one have to go to the same.
+  float stroke = float((gl_InstanceID + 1) / 2) * ((gl_InstanceID & 1) == 0 ? -inkStep : inkStep);
+  vec2 along = span / inkPixel * ((gl_VertexID & 1) == 0 ? 1.0 : -1.0);
+  if (stroke != 0.0 && dot(along, along) > 0.0)
+    gl_Position.xy += normalize(vec2(-along.y, along.x)) * inkPixel * stroke * gl_Position.w;
 }
 `,
-  fragmentHead: 'varying float vWeight;',
-  out: 'diffuseColor.a *= vWeight;',
-};
+    fragmentHead: 'varying float vWeight;',
+    out: 'diffuseColor.a *= vWeight;',
+  };
+}
 
 /** Where a surface runs on into another element's, there is a line only while that does not show as this one does. */
 export const SEAMS: ShaderChunk = {

@@ -1,18 +1,26 @@
-import { Color, type IUniform } from 'three';
+import { Color, Vector2, type IUniform } from 'three';
 import { LOOKS, type Style } from '@/core/view/style';
 import { paperOf } from './paper';
 
 const INK = '#26231F';
 const CHALK = '#E9E0D0';
+/** Pixels that lines are wide at most: in pictures many times as large as the screen. */
+const WIDEST = 12;
 
 /** How all models are drawn; one for all materials. */
 export class LookUniforms {
   readonly uniforms = {
     look: { value: 0 },
     lookPaper: { value: new Color() },
+    /** Pixels between the strokes of which a line is made. */
+    inkStep: { value: 0 },
+    /** A pixel as a part of half the picture. */
+    inkPixel: { value: new Vector2() },
   } satisfies Record<string, IUniform>;
   readonly ink = new Color(INK);
   inkWeight = 1;
+  /** Lines are a pixel wide, as the graphics card draws them; wider ones are so many of them side by side. */
+  inkStrokes = 1;
 
   get isClear(): boolean {
     return this.uniforms.look.value === LOOKS.indexOf('clear');
@@ -27,5 +35,13 @@ export class LookUniforms {
     const isDark = 0.2126 * r + 0.7152 * g + 0.0722 * b < 0.15;
     this.ink.set(look === 'ink' && isDark ? CHALK : INK);
     this.inkWeight = ink;
+  }
+
+  /** Fits the width of lines to a picture. @param ratio its pixels to one of the screen */
+  drawOn(width: number, height: number, ratio: number): void {
+    const pixels = Math.min(WIDEST, Math.max(1, this.inkWeight * ratio));
+    this.inkStrokes = Math.ceil(pixels);
+    this.uniforms.inkStep.value = this.inkStrokes > 1 ? (pixels - 1) / (this.inkStrokes - 1) : 0;
+    this.uniforms.inkPixel.value.set(2 / width, 2 / height);
   }
 }

@@ -19,7 +19,7 @@ import {
   CUTTING,
   FADED_ALPHA,
   FADED_ONLY,
-  INK_WEIGHT,
+  inkChunk,
   lookChunk,
   offsetChunk,
   paintChunk,
@@ -51,7 +51,7 @@ export interface SurfaceMaterials {
 /** Surfaces stand back a little, so that the ink lines on them show. */
 const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
 
-/** How dark ink lines are at their usual weight, and how much heavier the heaviest are. */
+/** How dark ink lines are at their usual weight; lighter ones are fainter, heavier ones are wider. */
 const INK_OPACITY = 0.34;
 
 /** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
@@ -80,7 +80,7 @@ export class ModelMaterials {
     this.lookEdit = lookChunk(look);
     this.lines = new LineBasicMaterial({ color: look.ink, transparent: true, depthWrite: false });
     this.lines.opacity = INK_OPACITY;
-    composeShader(this.lines, [...this.base, this.paint, INK_WEIGHT, SEAMS, FADED_ALPHA]);
+    composeShader(this.lines, [...this.base, this.paint, inkChunk(look), SEAMS, FADED_ALPHA]);
     this.shadow = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
     composeShader(this.shadow, [...this.base, SOLID_ONLY]);
     this.fadedDepth = new MeshBasicMaterial({ colorWrite: false, side: DoubleSide, ...BEHIND_LINES });
@@ -121,7 +121,7 @@ export class ModelMaterials {
   /** Takes over how models are drawn. */
   restyle(): void {
     this.lines.color.copy(this.look.ink);
-    this.lines.opacity = Math.min(1, INK_OPACITY * this.look.inkWeight);
+    this.lines.opacity = INK_OPACITY * Math.min(1, this.look.inkWeight);
     this.lines.visible = this.look.inkWeight > 0;
     for (const { solid } of this.surfaces.values()) if (solid.userData.seeThrough !== true) this.applyClear(solid);
   }

@@ -2,6 +2,7 @@ import { TilesRenderer } from '3d-tiles-renderer/three';
 import {
   BufferAttribute,
   BufferGeometry,
+  InstancedBufferGeometry,
   DoubleSide,
   Group,
   LineSegments,
@@ -116,7 +117,7 @@ export class StageModel {
     private readonly origin: Vec3,
     private readonly pool: WorkerPool,
     private readonly cuts: CutUniforms,
-    look: LookUniforms,
+    private readonly look: LookUniforms,
     private readonly onArrival: (what: Arrival) => void,
   ) {
     this.rowOf = guidRows(index);
@@ -439,7 +440,7 @@ export class StageModel {
     // Without a worker the mesh can still be picked; only its lines are missing.
     geometry.boundsTree = tree ? MeshBVH.deserialize(tree, geometry) : new MeshBVH(geometry);
     if (mesh.renderOrder === ORDER.solid && lines) {
-      const edges = new BufferGeometry();
+      const edges = new InstancedBufferGeometry();
       edges.setAttribute('position', new BufferAttribute(lines.positions, 3));
       edges.setAttribute('otherEnd', new BufferAttribute(lines.ends, 3));
       edges.setAttribute('beside', new BufferAttribute(lines.beside, 1));
@@ -448,6 +449,9 @@ export class StageModel {
       ink.renderOrder = ORDER.ink;
       ink.frustumCulled = mesh.frustumCulled;
       ink.raycast = () => undefined;
+      ink.onBeforeRender = () => {
+        edges.instanceCount = this.look.inkStrokes;
+      };
       mesh.add(ink);
       // The tile group does not walk down to children that are added later.
       ink.updateMatrixWorld(true);

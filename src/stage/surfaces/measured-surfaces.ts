@@ -105,11 +105,10 @@ export class MeasuredSurfaces {
     const below: SurfaceHit[] = [];
     let from = point;
     for (let layer = 0; layer < MOST_LAYERS; layer++) {
-      const hit = await this.cast(from, [0, 0, -1]);
+      const hit = await this.cast(from, [0, 0, -1], element);
       if (!hit) break;
       from = add(hit.point, [0, 0, -OFF]);
-      const isOwn = element !== null && hit.element.guid === element.guid && hit.element.model === element.model;
-      if (!isOwn && distance(hit.point, point) > OFF) below.push(hit);
+      if (distance(hit.point, point) > OFF) below.push(hit);
       if (below.length > 0 && this.isFloor(below[below.length - 1]!)) return [point, below[below.length - 1]!.point];
     }
     return below.length > 0 ? [point, below[0]!.point] : null;
@@ -126,8 +125,8 @@ export class MeasuredSurfaces {
     return model !== undefined && FLOORS.test(columnValue(model.index.category, row));
   }
 
-  private cast(from: Vec3, direction: Vec3): Promise<SurfaceHit | null> {
-    return this.surfaces.exactHit(new Ray(this.frame.toStage(from), new Vector3(...direction)));
+  private cast(from: Vec3, direction: Vec3, except: ElementRef | null = null): Promise<SurfaceHit | null> {
+    return this.surfaces.exactHit(new Ray(this.frame.toStage(from), new Vector3(...direction)), { except });
   }
 }
 

@@ -14,6 +14,14 @@ export interface Answer<T> {
   about: boolean;
 }
 
+/** What a ray goes through. */
+export interface WhatIsHit {
+  /** See-through surfaces let it through. */
+  throughGlass?: boolean;
+  /** This element does. */
+  except?: ElementRef | null;
+}
+
 export interface SurfaceHit {
   element: ElementRef;
   row: number;
@@ -79,12 +87,8 @@ export class Surfaces {
     return { value: best, about };
   }
 
-  /**
-   * The nearest hit at full detail: tiles along the ray are loaded until one of them has it.
-   *
-   * @param throughGlass whether see-through surfaces let it through
-   */
-  async exactHit(ray: Ray, throughGlass = false): Promise<SurfaceHit | null> {
+  /** The nearest hit at full detail: tiles along the ray are loaded until one of them has it. */
+  async exactHit(ray: Ray, what: WhatIsHit = {}): Promise<SurfaceHit | null> {
     let best: SurfaceHit | null = null;
     for (const model of this.models()) {
       const { local, entry, touches } = lineThrough(ray, model);
@@ -92,7 +96,7 @@ export class Surfaces {
       along.sort((a, b) => entry(a.box) - entry(b.box));
       for (const tile of along) {
         if (best && entry(tile.box) > best.distance) break;
-        best = nearer(best, this.hitOn(await model.finest.fetch(tile, 1), model, local, ray, throughGlass));
+        best = nearer(best, this.hitOn(await model.finest.fetch(tile, 1), model, local, ray, what));
       }
     }
     return best;
@@ -251,10 +255,19 @@ export class Surfaces {
     );
   }
 
-  private hitOn(mesh: SurfaceMesh, model: StageModel, local: Ray, ray: Ray, throughGlass = false): SurfaceHit | null {
+  private hitOn(
+    mesh: SurfaceMesh,
+    model: StageModel,
+    local: Ray,
+    ray: Ray,
+    { throughGlass = false, except }: WhatIsHit = {},
+  ): SurfaceHit | null {
     const at = new Vector3();
+    const passed = except?.model === model.source.modelId ? model.rowOf.get(except.guid) : undefined;
     const isThere = (row: number, point: Vector3) =>
-      model.isSolid(row) && !model.isCutAway(row, at.copy(point).applyMatrix4(model.group.matrixWorld));
+      row !== passed &&
+      model.isSolid(row) &&
+      !model.isCutAway(row, at.copy(point).applyMatrix4(model.group.matrixWorld));
     const hit = mesh.raycast(local, isThere, throughGlass);
     if (!hit) return null;
     const point = hit.point.applyMatrix4(model.group.matrixWorld);

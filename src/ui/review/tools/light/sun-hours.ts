@@ -24,7 +24,7 @@ export function shadeAt(stage: Stage, point: Vec3, normal: Vec3 | null): ShadeOf
       await new Promise((done) => setTimeout(done));
       last = performance.now();
     }
-    const hit = await stage.surfaces.exactHit(new Ray(from, new Vector3(...direction)), true);
+    const hit = await stage.surfaces.exactHit(new Ray(from, new Vector3(...direction)), { throughGlass: true });
     if (!hit) return null;
     const { index } = stage.surfaces.modelOf(hit.element)!;
     return columnValue(index.system, hit.row) || elementLabel(index, hit.row) || 'something';

@@ -10,7 +10,7 @@ export const taker: Tool['taker'] = (session: ReviewSession) => ({
     if (session.store.getState().picking !== 'sun') return false;
     session.act(async () => {
       const { stage } = session;
-      const hit = stage && (await stage.surfaces.exactHit(stage.rig.ray(x, y), true));
+      const hit = stage && (await stage.surfaces.exactHit(stage.rig.ray(x, y), { throughGlass: true }));
       if (hit) session.store.setState({ picking: null, sunPlace: { point: hit.point, normal: hit.normal } });
     });
     return true;
