@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import sharp, { type Region } from 'sharp';
 import { LEAD, modelArrived, openLibrary, signIn } from './steps';
 
 test.use({ viewport: { width: 1280, height: 800 } });
@@ -51,7 +52,15 @@ test('viewpoints in groups, with questions, drafts and a link; and pictures that
   await order.getByRole('button', { name: 'Delete Draft of mine' }).click({ force: true });
   await expect(draft).toBeHidden();
 
-  // A picture is taken, kept, chosen and saved.
+  // A picture is taken, kept, chosen and saved; the pins of comments are in it unless they are not wanted.
+  const shown = (await (await page.request.get(`/api/projects/${project}/viewpoints`)).json()) as {
+    name: string;
+    state: { camera: { target: number[] } };
+  }[];
+  const point = shown.find(({ name }) => name === 'From above')!.state.camera.target;
+  const said = { text: 'Here?', anchor: { element: null, point } };
+  expect((await page.request.post(`/api/projects/${project}/comments`, { data: said })).ok()).toBe(true);
+  const pin = await page.getByRole('button', { name: /^Comment \d+ by/ }).boundingBox();
   await page.getByRole('button', { name: 'Pictures' }).click();
   const library = page.getByRole('dialog', { name: 'Pictures' });
   await library.getByLabel('Name', { exact: true }).fill('From above, spring');
@@ -65,6 +74,24 @@ test('viewpoints in groups, with questions, drafts and a link; and pictures that
     library.getByRole('button', { name: 'Save as zip' }).click(),
   ]);
   expect(zip.suggestedFilename()).toBe('pictures.zip');
+  await library.getByText('With measures and comments').click();
+  await library.getByLabel('Name', { exact: true }).fill('Without pins');
+  await library.getByRole('button', { name: 'Take a picture' }).click();
+  await expect(library.getByRole('img', { name: 'Without pins' })).toBeVisible({ timeout: 30_000 });
+  const around = { left: pin!.x, top: pin!.y, width: pin!.width, height: pin!.height };
+  const [pinned, plain] = await Promise.all(
+    ['From above, spring', 'Without pins'].map(async (name) => {
+      const src = await library.getByRole('img', { name }).getAttribute('src');
+      const picture = await (await page.request.get(src!)).body();
+      const area = Object.entries(around).map(([side, value]) => [side, Math.round(value)] as const);
+      return sharp(picture)
+        .extract(Object.fromEntries(area) as unknown as Region)
+        .raw()
+        .toBuffer();
+    }),
+  );
+  expect(pinned!.filter((value, i) => Math.abs(value - plain![i]!) > 8).length).toBeGreaterThan(pinned!.length / 3);
+  await library.getByRole('button', { name: 'Delete Without pins' }).click();
   await library.getByRole('button', { name: 'Delete From above, spring' }).click();
   await expect(library.getByText('No picture has been kept yet.')).toBeVisible();
   await library.getByRole('button', { name: 'Close' }).click();

@@ -22,6 +22,11 @@ export class LookUniforms {
   /** Lines are a pixel wide, as the graphics card draws them; wider ones are so many of them side by side. */
   inkStrokes = 1;
 
+  /** Whether nothing but lines is drawn. */
+  get isInkAlone(): boolean {
+    return this.uniforms.look.value === LOOKS.indexOf('ink');
+  }
+
   get isClear(): boolean {
     return this.uniforms.look.value === LOOKS.indexOf('clear');
   }

@@ -53,6 +53,8 @@ const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffse
 
 /** How dark ink lines are at their usual weight; lighter ones are fainter, heavier ones are wider. */
 const INK_OPACITY = 0.34;
+/** Where nothing but lines is drawn, they are the drawing. */
+const ALONE_OPACITY = 0.6;
 
 /** The materials of one model: matt surfaces and ink lines; all of them follow the element state. */
 export class ModelMaterials {
@@ -121,7 +123,7 @@ export class ModelMaterials {
   /** Takes over how models are drawn. */
   restyle(): void {
     this.lines.color.copy(this.look.ink);
-    this.lines.opacity = INK_OPACITY * Math.min(1, this.look.inkWeight);
+    this.lines.opacity = (this.look.isInkAlone ? ALONE_OPACITY : INK_OPACITY) * Math.min(1, this.look.inkWeight);
     this.lines.visible = this.look.inkWeight > 0;
     for (const { solid } of this.surfaces.values()) if (solid.userData.seeThrough !== true) this.applyClear(solid);
   }

@@ -10,7 +10,7 @@ const CARD = { phone: 120, other: 160 };
 const MARK = 22;
 const GAP = 12;
 /** Cards on either side of the picture that are there already: for the keyboard, and for a quick finger. */
-const AHEAD = 6;
+const AHEAD = 8;
 
 /** Where a card stands in the strip. */
 export interface CardPlace {
