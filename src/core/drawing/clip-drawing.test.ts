@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { regionsArea } from '../section/regions';
+import { regionsArea } from '../section/region';
 import { clippedCut, windowOf } from './clip-drawing';
 
 const LEVEL = { normal: [0, 0, 1] as [number, number, number], offset: 1 };

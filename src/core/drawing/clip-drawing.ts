@@ -2,7 +2,8 @@ import { Clipper64, ClipType, FillRule, PathType } from 'clipper2-ts';
 import { dot } from '../math/vec3';
 import { pathBounds, type Path } from '../section/path';
 import { planeFrame, type Plane } from '../section/plane';
-import { regionsArea, regionsFrom, toClipper, type Region } from '../section/regions';
+import { regionsArea, type Region } from '../section/region';
+import { regionsFrom, toClipper } from '../section/regions';
 import type { ElementCut } from '../section/section';
 
 /** A convex part of a plane, corners against the clock. */

@@ -1,6 +1,6 @@
 import type { Hatch } from '../section/hatch';
 import type { Path } from '../section/path';
-import type { Region } from '../section/regions';
+import type { Region } from '../section/region';
 
 /** So many lines a region at most; closer ones would be black anyway. */
 const MOST_LINES = 2000;

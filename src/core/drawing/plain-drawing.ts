@@ -1,5 +1,5 @@
 import type { Path } from '../section/path';
-import { regionsArea } from '../section/regions';
+import { regionsArea } from '../section/region';
 import type { Plane } from '../section/plane';
 import type { Drawing, DrawnElement } from './drawing';
 

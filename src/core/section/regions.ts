@@ -1,13 +1,6 @@
 import { Clipper64, ClipType, FillRule, PathType, PolyTree64, type Path64, type PolyPath64 } from 'clipper2-ts';
 import { reversedPath, signedArea, windingNumber, type Path } from './path';
-
-/** A part of a cut: what lies within a border and not within its holes. */
-export interface Region {
-  /** Against the clock. */
-  border: Path;
-  /** With the clock. */
-  holes: Path[];
-}
+import type { Region } from './region';
 
 /** Steps a metre in which overlapping loops are united: a thousandth of a millimetre. */
 export const STEPS = 1e6;
@@ -22,19 +15,6 @@ export function regionsOf(loops: readonly Path[], isOriented: boolean): Region[]
   if (loops.length === 1) return [{ border: againstClock(loops[0]!), holes: [] }];
   const paths = isOriented ? turnedOutward(loops) : loops;
   return united(paths, isOriented ? FillRule.Positive : FillRule.EvenOdd);
-}
-
-/** Whether a place lies in a region and in none of its holes. */
-export function isInRegion({ border, holes }: Region, x: number, y: number): boolean {
-  return windingNumber(border, x, y) !== 0 && !holes.some((hole) => windingNumber(hole, x, y) !== 0);
-}
-
-/** Area of regions, holes taken off. Square metres. */
-export function regionsArea(regions: readonly Region[]): number {
-  return regions.reduce(
-    (sum, { border, holes }) => sum + signedArea(border) + holes.reduce((hollow, hole) => hollow + signedArea(hole), 0),
-    0,
-  );
 }
 
 function againstClock(loop: Path): Path {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { reversedPath } from './path';
-import type { Region } from './regions';
+import type { Region } from './region';
 import { MOST_CORNERS, roomAround } from './room';
 
 const rectangle = (x0: number, y0: number, x1: number, y1: number): Region => ({

@@ -11,7 +11,8 @@ import {
   type Path64,
 } from 'clipper2-ts';
 import { reversedPath, signedArea, windingNumber, type Path } from './path';
-import { isInRegion, regionsFrom, STEPS, toClipper, type Region } from './regions';
+import { isInRegion, type Region } from './region';
+import { regionsFrom, STEPS, toClipper } from './regions';
 
 /** Gaps up to twice this, such as between a door and its frame, do not open a room; metres. */
 const GAP = 0.03;

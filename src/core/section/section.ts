@@ -1,7 +1,8 @@
 import { crossTriangles, type TriangleMesh } from './crossing';
 import type { Path } from './path';
 import { planeFrame, type Plane } from './plane';
-import { regionsArea, regionsOf, type Region } from './regions';
+import { regionsArea, type Region } from './region';
+import { regionsOf } from './regions';
 
 /** One element where a plane cuts it, in the plane's frame. */
 export interface ElementCut {

@@ -1,7 +1,7 @@
 import { TilesRenderer } from '3d-tiles-renderer/three';
+import type { BufferGeometry } from 'three';
 import {
   BufferAttribute,
-  BufferGeometry,
   InstancedBufferGeometry,
   DoubleSide,
   Group,

@@ -1,9 +1,7 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { planeFrame, inPlane } from '@/core/section/plane';
-import { roomAround } from '@/core/section/room';
 import { pathPoints } from '@/core/section/path';
 import type { CoordinateFrame } from '../coordinate-frame';
-import { CutPlaces } from '../features/cuts/cut-places';
 import type { StageModel } from '../model/stage-model';
 import type { WorkerPool } from '../workers/worker-pool';
 import { cutModel } from './cut-model';
@@ -34,6 +32,11 @@ export class Rooms {
   }
 
   private async atHeight(point: Vec3, height: number): Promise<Vec3[] | null> {
+    // Loaded when somebody asks for a room: most who look never do.
+    const [{ CutPlaces }, { roomAround }] = await Promise.all([
+      import('../features/cuts/cut-places'),
+      import('@/core/section/room'),
+    ]);
     const plane = { normal: [0, 0, 1] as Vec3, offset: point[2] + height };
     const level = planeFrame(plane);
     const regions = await Promise.all(

@@ -7,7 +7,6 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { TopBar } from '../frame/top-bar';
 import { IconButton, Note } from '../controls';
 import { StageElement } from '../stage-element';
-import { Beside } from './beside/beside';
 import { Crown } from './crown/crown';
 import { Drawer } from './drawer/drawer';
 import { Farewell } from './meeting/farewell';
@@ -23,6 +22,7 @@ import type { ReviewStart } from './review-state';
 import { toolNamed } from './tools/registry';
 import { ToolColumn } from './tools/tool-column';
 
+const Beside = lazy(() => import('./beside/beside').then((module) => ({ default: module.Beside })));
 const People = lazy(() => import('./meeting/people').then((module) => ({ default: module.People })));
 const FlatDrawing = lazy(() =>
   import('./flat-drawing/flat-drawing').then((module) => ({ default: module.FlatDrawing })),
@@ -39,7 +39,13 @@ export function Review({ start }: { start: ReviewStart }) {
     <SessionContext.Provider value={session}>
       <Box position="fixed" inset="0" overflow="hidden" bg="wool">
         <StageBox />
-        {start.beside ? <Beside page={start.beside} /> : <Ring start={start} />}
+        {start.beside ? (
+          <Suspense>
+            <Beside page={start.beside} />
+          </Suspense>
+        ) : (
+          <Ring start={start} />
+        )}
       </Box>
     </SessionContext.Provider>
   );

@@ -2,7 +2,7 @@ import { Vector3 } from 'three';
 import type { Vec3 } from '@/core/math/mat4';
 import { pathBounds, type Path } from '@/core/section/path';
 import { inPlane, inSpace, planeFrame, type PlaneFrame } from '@/core/section/plane';
-import { isInRegion } from '@/core/section/regions';
+import { isInRegion } from '@/core/section/region';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import { planeInModel } from '../../surfaces/plane-in-model';
 import type { RowCut } from '../../workers/cut-task';

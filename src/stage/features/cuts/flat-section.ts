@@ -2,10 +2,9 @@ import type { Drawing, DrawnElement } from '@/core/drawing/drawing';
 import { clippedCut, windowOf } from '@/core/drawing/clip-drawing';
 import { columnValue } from '@/core/elements/element-index';
 import type { ElementRef } from '@/core/elements/element-ref';
-import { planeFrame, type Plane } from '@/core/section/plane';
-import type { CoordinateFrame } from '../../coordinate-frame';
+import { planeFrame } from '@/core/section/plane';
 import { CutPlaces } from './cut-places';
-import type { ExactCut } from './sections';
+import type { WholeSection } from './sections';
 
 export interface FlatElement extends DrawnElement {
   ref: ElementRef;
@@ -16,17 +15,18 @@ export interface FlatSection extends Drawing {
   elements: FlatElement[];
 }
 
-/**
- * Exact sections of all models by one plane as a drawing.
- *
- * @param others faces of the other cuts, beyond which nothing is
- */
-export function flatSection(
-  plane: Plane,
-  sections: readonly ExactCut[],
-  others: readonly Plane[],
-  frame: CoordinateFrame,
-): FlatSection {
+const drawings = new WeakMap<WholeSection, FlatSection>();
+
+/** Exact sections of all models by one plane as a drawing; the same one of the same sections. */
+export function flatSection(whole: WholeSection): FlatSection {
+  const known = drawings.get(whole);
+  if (known) return known;
+  const drawing = draw(whole);
+  drawings.set(whole, drawing);
+  return drawing;
+}
+
+function draw({ plane, exact: sections, others, frame }: WholeSection): FlatSection {
   const drawn = planeFrame(plane);
   const window = windowOf(plane, others);
   if (!window) return { plane, elements: [] };

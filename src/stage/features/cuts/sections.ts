@@ -7,7 +7,6 @@ import type { RowCut } from '../../workers/cut-task';
 import type { WorkerPool } from '../../workers/worker-pool';
 import type { Feature } from '../feature';
 import { Cap, CapMaterials } from './caps';
-import { flatSection, type FlatSection } from './flat-section';
 import { cutModel } from '../../surfaces/cut-model';
 
 /** A cut that has not changed for so long rests. */
@@ -21,13 +20,22 @@ export interface ExactCut {
   cuts: readonly RowCut[];
 }
 
+/** The exact sections of all models in one face of a cut. */
+export interface WholeSection {
+  plane: Plane;
+  exact: readonly ExactCut[];
+  /** Faces of the other cuts, beyond which nothing is. */
+  others: readonly Plane[];
+  frame: CoordinateFrame;
+}
+
 /**
  * What is cut away, and at rest the exact sections in the faces of the cuts. While a cut is dragged its section is what shows
  * of back faces; the exact one takes its place once it rests.
  */
 export class Sections implements Feature {
   private faces: readonly CutFace[] = [];
-  private readonly flat = new Map<string, FlatSection>();
+  private readonly whole = new Map<string, WholeSection>();
   /** Exact sections that are there now; another list whenever they change. */
   exact: readonly ExactCut[] = [];
   private readonly caps = new Map<string, { cap: Cap; exact: ExactCut }>();
@@ -80,16 +88,16 @@ export class Sections implements Feature {
     return this.faces.every(({ key }) => this.models().every((model) => this.caps.has(nameOf(model, key))));
   }
 
-  /** The section in one face as a drawing; null until it is there whole. */
-  flatSection(key: string): FlatSection | null {
-    const known = this.flat.get(key);
+  /** The section in one face; null until it is there whole. Another object whenever it changes. */
+  wholeSection(key: string): WholeSection | null {
+    const known = this.whole.get(key);
     if (known) return known;
     const face = this.faces.find((one) => one.key === key);
     if (!face || !this.models().every((model) => model.isAway || this.caps.has(nameOf(model, key)))) return null;
     const others = this.faces.filter((one) => one !== face).map(({ plane }) => plane);
     const own = this.exact.filter((exact) => exact.face.key === key);
-    const section = flatSection(face.plane, own, others, this.frame);
-    this.flat.set(key, section);
+    const section = { plane: face.plane, exact: own, others, frame: this.frame };
+    this.whole.set(key, section);
     return section;
   }
 
@@ -116,7 +124,7 @@ export class Sections implements Feature {
   }
 
   private list(): void {
-    this.flat.clear();
+    this.whole.clear();
     this.exact = [...this.caps.values()].map(({ exact }) => exact);
   }
 

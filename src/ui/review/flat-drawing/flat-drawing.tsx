@@ -1,7 +1,7 @@
 'use client';
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { Maximize2, Minimize2, Ruler, X } from 'lucide-react';
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { faceWords } from '@/core/cut/face-words';
 import type { FlatSection } from '@/stage/features/cuts/flat-section';
@@ -16,6 +16,7 @@ import { measuringOf } from '../tools/measure/measuring';
 import { FlatCanvas } from './flat-canvas';
 import { flatMoving, flatPointable } from './flat-pointing';
 import { HandOut } from './hand-out';
+import { useFlatSection } from './use-flat-section';
 
 /** The section in one face of a cut, seen square on: in a panel, or over everything. */
 export function FlatDrawing({ face }: { face: string }) {
@@ -110,12 +111,7 @@ function saying(isWithout: boolean, isSpread: boolean, section: FlatSection | nu
 
 /** The section of a face once it is there; the last one while it is worked out anew. */
 function useSection(key: string): FlatSection | null {
-  const session = useSession();
-  const now = useSyncExternalStore(
-    (changed) => session.onFrame(changed),
-    () => session.stage?.sections.flatSection(key) ?? null,
-    () => null,
-  );
+  const now = useFlatSection(key);
   const [kept, setKept] = useState<{ key: string; section: FlatSection } | null>(null);
   if (now && (kept?.section !== now || kept.key !== key)) setKept({ key, section: now });
   return now ?? (kept?.key === key ? kept.section : null);

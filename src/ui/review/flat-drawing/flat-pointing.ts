@@ -4,7 +4,7 @@ import { inSpace, planeFrame } from '@/core/section/plane';
 import { chooseSnap } from '@/core/snap/choose-snap';
 import { cutFaceArea, cutFeatures } from '@/core/snap/cut-features';
 import type { ElementFeatures } from '@/core/snap/element-features';
-import { isInRegion } from '@/core/section/regions';
+import { isInRegion } from '@/core/section/region';
 import type { FlatElement, FlatSection } from '@/stage/features/cuts/flat-section';
 import type { Drag, PointerTaker, Press } from '@/stage/input/pointer-taker';
 import type { Pointable } from '../tools/measure/pointable';

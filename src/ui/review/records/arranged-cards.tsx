@@ -1,5 +1,5 @@
 'use client';
-import { Box, Flex, Input, Menu, Portal } from '@chakra-ui/react';
+import { Box, Flex, Input } from '@chakra-ui/react';
 import {
   closestCenter,
   DndContext,
@@ -17,11 +17,13 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, MoreHorizontal, Pencil, Trash2 } from 'lucide-react';
-import { lazy, memo, Suspense, useState, type FormEvent, type ReactNode } from 'react';
+import { lazy, memo, Suspense, useState, type FormEvent } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
 import { IconButton } from '../../controls';
+import { LateMenu } from '../../late-menu';
 import { useReview, useSession } from '../session-context';
 import { CardStrip, type CardPlace } from './card-strip';
+import { SaveCard } from './save-card';
 import { ViewpointCard } from './viewpoint-card';
 
 const Details = lazy(() => import('./viewpoint-details').then((module) => ({ default: module.ViewpointDetails })));
@@ -31,12 +33,10 @@ export interface StripProps {
   viewpoints: Viewpoint[];
   /** The place of each card in the whole running order, from 1. */
   numbers: ReadonlyMap<string, number>;
-  /** What comes after the last card. */
-  children?: ReactNode;
 }
 
 /** The cards for those who may arrange them: by mouse, touch or keyboard, within groups and between them. */
-export function ArrangedCards({ viewpoints, numbers, children }: StripProps) {
+export function ArrangedCards({ viewpoints, numbers, canSave }: StripProps & { canSave: boolean }) {
   const session = useSession();
   const all = useReview((state) => state.viewpoints);
   const current = useReview((state) => state.viewpoint);
@@ -82,7 +82,7 @@ export function ArrangedCards({ viewpoints, numbers, children }: StripProps) {
             />
           )}
         >
-          {children}
+          {canSave ? <SaveCard /> : null}
         </CardStrip>
       </SortableContext>
       {shown ? (
@@ -107,7 +107,6 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
   const zoom = node.current?.currentCSSZoom ?? 1;
   const moved = transform && { ...transform, x: transform.x / zoom, y: transform.y / zoom };
   const [renaming, setRenaming] = useState(false);
-  const [isActing, setActing] = useState(false);
   const rename = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const name = String(new FormData(event.currentTarget).get('name')).trim();
@@ -162,45 +161,30 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
         >
           <Trash2 size={14} aria-hidden />
         </IconButton>
-        {isActing ? (
-          <Menu.Root
-            open
-            onOpenChange={({ open }) => setActing(open)}
-            onSelect={({ value }) => {
-              const { records } = session;
-              const acts: Record<string, () => unknown> = {
-                update: () => records.updateViewpoint(id),
-                duplicate: () => records.duplicateViewpoint(id),
-                details: () => onDetails(id),
-                share: () => records.changeViewpoint(id, { isShared: !isShared }),
-                link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
-              };
-              void acts[value]?.();
-            }}
-          >
-            <Menu.Trigger asChild>
-              <IconButton label={`Acts on ${name}`} {...SMALL}>
-                <MoreHorizontal size={15} aria-hidden />
-              </IconButton>
-            </Menu.Trigger>
-            <Portal>
-              <Menu.Positioner>
-                <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
-                  <Menu.Item value="update">Show what is seen now</Menu.Item>
-                  <Menu.Item value="duplicate">Duplicate</Menu.Item>
-                  <Menu.Item value="details">Question, time, group, parts …</Menu.Item>
-                  <Menu.Item value="share">{isShared ? 'Keep for me only' : 'Share with all'}</Menu.Item>
-                  <Menu.Item value="link">Copy a link to it</Menu.Item>
-                </Menu.Content>
-              </Menu.Positioner>
-            </Portal>
-          </Menu.Root>
-        ) : (
-          // Hundreds of menus that nobody opens would take seconds.
-          <IconButton label={`Acts on ${name}`} {...SMALL} aria-haspopup="menu" onClick={() => setActing(true)}>
+        <LateMenu
+          items={[
+            { value: 'update', label: 'Show what is seen now' },
+            { value: 'duplicate', label: 'Duplicate' },
+            { value: 'details', label: 'Question, time, group, parts …' },
+            { value: 'share', label: isShared ? 'Keep for me only' : 'Share with all' },
+            { value: 'link', label: 'Copy a link to it' },
+          ]}
+          onSelect={(act) => {
+            const { records } = session;
+            const acts: Record<string, () => unknown> = {
+              update: () => records.updateViewpoint(id),
+              duplicate: () => records.duplicateViewpoint(id),
+              details: () => onDetails(id),
+              share: () => records.changeViewpoint(id, { isShared: !isShared }),
+              link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
+            };
+            void acts[act]?.();
+          }}
+        >
+          <IconButton label={`Acts on ${name}`} {...SMALL}>
             <MoreHorizontal size={15} aria-hidden />
           </IconButton>
-        )}
+        </LateMenu>
       </Flex>
     </ViewpointCard>
   );

@@ -1,19 +1,19 @@
 'use client';
-import { Box, Flex, Popover, Portal, Stack, Text } from '@chakra-ui/react';
-import { Pause, Play, Search } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import { useStore } from 'zustand';
-import { IconButton, PrimaryButton, QuietButton } from '../../controls';
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { Search } from 'lucide-react';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { IconButton, QuietButton } from '../../controls';
+import { useIsPhone } from '../../use-is-phone';
 import { useReview, useSession } from '../session-context';
-import { SmallSelect } from '../../small-select';
-import { Tick } from '../../tick';
-import { PLAY_SECONDS } from './playing';
+
+const PlayButton = lazy(() => import('./play-button').then((module) => ({ default: module.PlayButton })));
 
 const TELL_MS = 10_000;
 
 /** What shows, what is to be decided and how much time is left; one card back and forth; play and find. */
 export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: () => void }) {
   const session = useSession();
+  const isPhone = useIsPhone();
   const viewpoints = useReview((state) => state.viewpoints);
   const current = useReview((state) => state.viewpoint);
   const at = viewpoints.findIndex((viewpoint) => viewpoint.id === current);
@@ -52,12 +52,16 @@ export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: (
         >
           Next
         </QuietButton>
-        <Flex display={{ base: 'none', md: 'flex' }}>
-          <PlayButton disabled={count === 0} />
-          <IconButton label="Find a viewpoint" minW="36px" w="36px" aria-pressed={isFinding} onClick={onFind}>
-            <Search size={17} aria-hidden />
-          </IconButton>
-        </Flex>
+        {isPhone ? null : (
+          <>
+            <Suspense fallback={<Box w="36px" />}>
+              <PlayButton disabled={count === 0} />
+            </Suspense>
+            <IconButton label="Find a viewpoint" minW="36px" w="36px" aria-pressed={isFinding} onClick={onFind}>
+              <Search size={17} aria-hidden />
+            </IconButton>
+          </>
+        )}
       </Flex>
     </Flex>
   );
@@ -80,60 +84,5 @@ function TimeLeft({ minutes }: { minutes: number }) {
     >
       {left < 0 ? ` · ${Math.ceil(-left)} min over` : ` · ${Math.ceil(left)} min left`}
     </Box>
-  );
-}
-
-function PlayButton({ disabled }: { disabled: boolean }) {
-  const { playing } = useSession();
-  const play = useStore(playing.store);
-  const [isOpen, setOpen] = useState(false);
-  if (play.isOn)
-    return (
-      <IconButton label="Stop playing" minW="36px" w="36px" onClick={() => playing.stop()}>
-        <Pause size={17} aria-hidden />
-      </IconButton>
-    );
-  return (
-    <Popover.Root open={isOpen} onOpenChange={({ open }) => setOpen(open)} positioning={{ placement: 'top-start' }}>
-      <Popover.Trigger asChild>
-        <IconButton label="Play by itself" minW="36px" w="36px" disabled={disabled}>
-          <Play size={17} aria-hidden />
-        </IconButton>
-      </Popover.Trigger>
-      <Portal>
-        <Popover.Positioner>
-          <Popover.Content bg="card" borderRadius="card" borderWidth="1px" borderColor="seam" w="270px">
-            <Popover.Body>
-              <Stack gap="3">
-                <SmallSelect
-                  label="How long each viewpoint shows"
-                  value={String(play.seconds)}
-                  options={PLAY_SECONDS.map((seconds) => [String(seconds), `${seconds} seconds each`] as const)}
-                  onChange={(seconds) => playing.store.setState({ seconds: Number(seconds) })}
-                />
-                <Tick
-                  size="sm"
-                  checked={play.waitsAtQuestions}
-                  onTick={(waitsAtQuestions) => playing.store.setState({ waitsAtQuestions })}
-                >
-                  Wait where there is a question
-                </Tick>
-                <Tick size="sm" checked={play.isEndless} onTick={(isEndless) => playing.store.setState({ isEndless })}>
-                  Again and again, for a lobby
-                </Tick>
-                <PrimaryButton
-                  onClick={() => {
-                    setOpen(false);
-                    playing.start();
-                  }}
-                >
-                  Play
-                </PrimaryButton>
-              </Stack>
-            </Popover.Body>
-          </Popover.Content>
-        </Popover.Positioner>
-      </Portal>
-    </Popover.Root>
   );
 }

@@ -7,7 +7,6 @@ import { SmallSelect } from '../../small-select';
 import type { StripProps } from './arranged-cards';
 import { CardStrip } from './card-strip';
 import { OrderHead } from './order-head';
-import { SaveCard } from './save-card';
 import { UndoNote } from './undo-note';
 import { ViewpointCard } from './viewpoint-card';
 
@@ -85,9 +84,7 @@ export function RunningOrder() {
         </Text>
       ) : arrange ? (
         <Suspense fallback={<PlainCards viewpoints={shown} numbers={numbers} />}>
-          <ArrangedCards viewpoints={shown} numbers={numbers}>
-            {isFinding ? null : <SaveCard />}
-          </ArrangedCards>
+          <ArrangedCards viewpoints={shown} numbers={numbers} canSave={!isFinding} />
         </Suspense>
       ) : (
         <PlainCards viewpoints={shown} numbers={numbers} />

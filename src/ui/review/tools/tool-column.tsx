@@ -1,8 +1,9 @@
 'use client';
-import { Box, Button, Flex, Menu, Portal, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { Camera, Ellipsis, Expand, Redo2, Undo2, type LucideIcon } from 'lucide-react';
 import { lazy, Suspense, type ComponentType } from 'react';
 import { Card } from '../../controls';
+import { LateMenu } from '../../late-menu';
 import { useReview, useSession } from '../session-context';
 import { TOOLS, toolsFor, type RegisteredTool, type ToolName } from './registry';
 import { useToolKeys } from './use-tool-keys';
@@ -98,44 +99,22 @@ function More({ tools, steps }: { tools: RegisteredTool[]; steps: ColumnButtonPr
   const session = useSession();
   return (
     <Box display={{ base: 'block', md: 'none' }}>
-      <Menu.Root
-        lazyMount
-        onSelect={({ value }) => {
+      <LateMenu
+        items={[
+          ...tools.map(({ name, label, icon }) => ({ value: name, label, icon })),
+          ...steps.map(({ label, icon, disabled }) => ({ value: label, label, icon, disabled })),
+        ]}
+        onSelect={(value) => {
           const tool = tools.find(({ name }) => name === value);
           if (tool) session.setTool(tool.name);
           else steps.find(({ label }) => label === value)?.onClick();
         }}
       >
-        <Menu.Trigger asChild>
-          <Button
-            variant="ghost"
-            h="56px"
-            w="52px"
-            px="0"
-            flexDirection="column"
-            gap="1"
-            color="ink"
-            borderRadius="14px"
-          >
-            <Ellipsis size={22} aria-hidden />
-            <Text fontSize="11px">More</Text>
-          </Button>
-        </Menu.Trigger>
-        <Portal>
-          <Menu.Positioner>
-            <Menu.Content bg="card" borderColor="seam" borderWidth="1px">
-              {[
-                ...tools.map(({ name, label, icon }) => ({ value: name, label, icon, disabled: false })),
-                ...steps.map(({ label, icon, disabled }) => ({ value: label, label, icon, disabled })),
-              ].map(({ value, label, icon: Icon, disabled }) => (
-                <Menu.Item key={value} value={value} disabled={disabled} minH="44px">
-                  <Icon size={18} aria-hidden /> {label}
-                </Menu.Item>
-              ))}
-            </Menu.Content>
-          </Menu.Positioner>
-        </Portal>
-      </Menu.Root>
+        <Button variant="ghost" h="56px" w="52px" px="0" flexDirection="column" gap="1" color="ink" borderRadius="14px">
+          <Ellipsis size={22} aria-hidden />
+          <Text fontSize="11px">More</Text>
+        </Button>
+      </LateMenu>
     </Box>
   );
 }

@@ -1,11 +1,12 @@
 'use client';
 import { Text } from '@chakra-ui/react';
-import { useMemo, useSyncExternalStore } from 'react';
+import { useMemo } from 'react';
 import { drawingArea } from '@/core/drawing/drawing';
 import type { Where } from '@/core/elements/element-set';
 import { rowsWhere } from '@/core/elements/match-elements';
 import type { FlatSection } from '@/stage/features/cuts/flat-section';
 import type { StageModel } from '@/stage/model/stage-model';
+import { useFlatSection } from '../../flat-drawing/use-flat-section';
 import { useReview, useSession } from '../../session-context';
 
 /** Names that are listed of elements whose surfaces are open. */
@@ -24,11 +25,7 @@ interface Areas {
 export function CutAreas({ plane }: { plane: string }) {
   const session = useSession();
   const selection = useReview((state) => state.view.selection);
-  const section = useSyncExternalStore(
-    (changed) => session.onFrame(changed),
-    () => session.stage?.sections.flatSection(plane) ?? null,
-    () => null,
-  );
+  const section = useFlatSection(plane);
   const areas = useMemo(
     () => section && areasOf(section, session.stage?.loadedModels ?? [], selection),
     [section, session, selection],
