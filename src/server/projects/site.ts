@@ -6,6 +6,7 @@ import { db } from '@/db/database';
 import { projects } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
+import { mapGrid } from './map-grid';
 import { stageModels } from './projects';
 
 /** Where a project stands under the sun: as somebody has set it, or as the first of its models says that knows. */
@@ -15,7 +16,7 @@ export async function readSite(actor: Actor, projectId: string): Promise<Project
   const { error, value } = siteSchema.validate({ site: row?.site ?? null });
   if (!error && value.site) return { site: value.site, by: 'hand' };
   for (const { georeference, placement } of await stageModels(actor, projectId)) {
-    const site = siteOf(georeference, placement);
+    const site = siteOf(georeference, placement, await mapGrid(georeference?.crs));
     if (site) return { site, by: 'file' };
   }
   return { site: null, by: null };
