@@ -60,7 +60,7 @@ test('viewpoints in groups, with questions, drafts and a link; and pictures that
   const point = shown.find(({ name }) => name === 'From above')!.state.camera.target;
   const said = { text: 'Here?', anchor: { element: null, point } };
   expect((await page.request.post(`/api/projects/${project}/comments`, { data: said })).ok()).toBe(true);
-  const pin = await page.getByRole('button', { name: /^Comment \d+ by/ }).boundingBox();
+  const pin = await page.getByRole('button', { name: /^Comment \d+ by Ines/ }).boundingBox();
   await page.getByRole('button', { name: 'Pictures' }).click();
   const library = page.getByRole('dialog', { name: 'Pictures' });
   await library.getByLabel('Name', { exact: true }).fill('From above, spring');
