@@ -97,15 +97,24 @@ describe('somebody who walks', () => {
     expect(feet[0]).toBeCloseTo(5.6, 2);
   });
 
-  it('needs head room', () => {
-    const low = worldOf([GROUND, [2, -50, 1.5, 6, 50, 2]]);
-    const { feet, hindrances } = go(at(0, 0, 0), [1, 0], 4, low);
-    expect(feet[0]).toBeLessThan(2);
-    expect(hindrances.size).toBeGreaterThan(0);
-    expect(go(at(0, 0, 0), [1, 0], 4, low, BODIES.child).feet[0]).toBeCloseTo(5.6, 6);
-    // Stairs end where the head would be in the ceiling.
+  it('needs head room: stoops where it is low, and stops where it is lower', () => {
+    const beam = (height: number) => worldOf([GROUND, [2, -50, height, 4, 50, 3]]);
+    const stoops = go(at(0, 0, 0), [1, 0], 2, beam(1.5));
+    expect(stoops.feet[0]).toBeCloseTo(2.8, 2);
+    expect([stoops.stoops, [...stoops.hindrances]]).toEqual([true, ['low']]);
+    // Behind it one stands upright again, and nobody is thrown ahead.
+    const behind = go(stoops, [1, 0], 2, beam(1.5));
+    expect(behind.stoops ?? false).toBe(false);
+    expect(behind.feet[0]).toBeCloseTo(5.6, 1);
+    const stopped = go(at(0, 0, 0), [1, 0], 4, beam(1.1));
+    expect(stopped.feet[0]).toBeLessThan(2);
+    expect(go(at(0, 0, 0), [1, 0], 4, beam(1.5), BODIES.wheelchair).feet[0]).toBeCloseTo(5.6, 2);
+    expect(go(at(0, 0, 0), [1, 0], 4, beam(1.1), BODIES.wheelchair).feet[0]).toBeLessThan(2);
+    expect(go(at(0, 0, 0), [1, 0], 4, beam(1.5), BODIES.child).hindrances.size).toBe(0);
+    // Stairs end where even a lowered head would be in the ceiling.
     const under = go(at(0, 0, 0), [1, 0], 5, worldOf([GROUND, ...stairs, [-50, -50, 3, 50, 50, 3.2]]));
-    expect(under.feet[2] + 1.72).toBeLessThan(3);
+    expect(under.feet[2] + 1.2).toBeLessThan(3);
+    expect(under.feet[2] + 1.72).toBeGreaterThan(3);
   });
 
   it('falls where it is deep, and lands on what is below', () => {
@@ -146,8 +155,9 @@ describe('somebody who walks', () => {
           for (const bearing of turns) now = go(now, [Math.cos(bearing), Math.sin(bearing)], 1.2, world);
           const [x, y, z] = now.feet;
           expect(z).toBeGreaterThanOrEqual(0);
-          const { radius, eye, step } = BODIES.adult;
-          const depth = world.touch(x, y, z + step + 0.01 + radius, z + eye - radius, radius)?.depth ?? 0;
+          const { radius, eye, step, stoop } = BODIES.adult;
+          const head = z + eye - (now.stoops ? stoop : 0);
+          const depth = world.touch(x, y, z + step + 0.01 + radius, head - radius, radius)?.depth ?? 0;
           expect(depth).toBeLessThan(0.01);
         },
       ),

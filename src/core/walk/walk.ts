@@ -1,5 +1,5 @@
 import type { Vec3 } from '../math/mat4';
-import { heightOf, type Body } from './body';
+import { heightOf, stooped, type Body } from './body';
 
 /** What a walker meets, asked of the real geometry. Metres, Z up. */
 export interface Surroundings {
@@ -23,10 +23,12 @@ export interface Walker {
   feet: Vec3;
   /** Metres a second downwards while falling; 0 on the ground. */
   fall: number;
+  /** Whether the head is lowered, because there is no room for it. */
+  stoops?: boolean;
 }
 
-/** What kept somebody from going on. */
-export type Hindrance = 'wall' | 'head' | 'nothing-below' | 'waits';
+/** What kept somebody from going on, or made them stoop to go on. */
+export type Hindrance = 'wall' | 'head' | 'low' | 'nothing-below' | 'waits';
 
 export interface Walked extends Walker {
   /** Null where the way was free. */
@@ -51,8 +53,8 @@ const PART = 0.45;
 const MOST_PARTS = 40;
 
 /**
- * One step of somebody who walks: stopped by walls, along which they slide; up and down what is no higher than a step of the
- * body; falling where it is deeper; never to where nothing is below.
+ * One step of somebody who walks: stopped by walls, along which they slide; stooping where it is low; up and down what is no
+ * higher than a step of the body; falling where it is deeper; never to where nothing is below.
  *
  * @param way metres to go, level @param seconds that it takes
  */
@@ -67,23 +69,49 @@ export function walk(
   const parts = Math.min(MOST_PARTS, Math.max(1, Math.ceil(length / (body.radius * PART))));
   let now: Walked = { ...walker, by: null };
   for (let part = 0; part < parts; part++) {
-    const next = goOn(now, [way[0] / parts, way[1] / parts], seconds / parts, body, around);
+    const next = goOrStoop(now, { way: [way[0] / parts, way[1] / parts], seconds: seconds / parts, body, around });
     now = { ...next, by: next.by ?? now.by };
     if (next.by === 'waits') break;
   }
   return now;
 }
 
-function goOn(
-  { feet, fall }: Walker,
-  [dx, dy]: readonly [number, number],
-  seconds: number,
-  body: Body,
-  around: Surroundings,
-): Walked {
+/** A part of a way, and who goes it among what. */
+interface Part {
+  way: readonly [number, number];
+  seconds: number;
+  body: Body;
+  around: Surroundings;
+}
+
+/** Goes upright where that leads on, and else stooping. */
+function goOrStoop(walker: Walker, part: Part): Walked {
+  const { way, body, around } = part;
+  const upright = goOn(walker, part);
+  const isHindered = upright.by === 'head' || upright.by === 'wall';
+  if (body.stoop === 0 || upright.fall > 0 || (!isHindered && !walker.stoops)) return upright;
+  const progress = ({ feet }: Walked) => (feet[0] - walker.feet[0]) * way[0] + (feet[1] - walker.feet[1]) * way[1];
+  const low = goOn(walker, { ...part, body: stooped(body) });
+  const isUpright = hasRoom(upright.feet, body, around);
+  const [ahead, lower] = [isUpright ? progress(upright) : -Infinity, progress(low)];
+  // Whoever has risen too early is pushed aside by what they stand under: that is no progress.
+  const isShoved = walker.stoops === true && ahead > 2 * Math.hypot(...way) ** 2;
+  if (!isShoved && ahead >= lower - SLACK * Math.hypot(...way)) return upright;
+  return { ...low, by: low.by ?? 'low', stoops: !hasRoom(low.feet, body, around) };
+}
+
+function hasRoom(feet: Vec3, body: Body, around: Surroundings): boolean {
+  const touch = touchOf(feet, body, around);
+  return !touch || touch.depth <= SLACK;
+}
+
+function goOn(walker: Walker, part: Part): Walked {
+  const { feet, fall } = walker;
+  const { seconds, body, around } = part;
+  const [dx, dy] = part.way;
   const stay = (by: Hindrance | null): Walked => ({ feet, fall: 0, by });
   if (!around.isReady(feet)) return stay('waits');
-  if (fall > 0) return fallOn({ feet, fall }, [dx, dy], seconds, body, around);
+  if (fall > 0) return fallOn(walker, part);
   const free = pushedOut([feet[0] + dx, feet[1] + dy, feet[2]], body, around);
   if (!free.at) return stay(free.by);
   const [x, y] = free.at;
@@ -112,13 +140,7 @@ function stand(at: Vec3, by: Hindrance | null, before: Vec3, body: Body, around:
   return { feet: at, fall: 0, by };
 }
 
-function fallOn(
-  { feet, fall }: Walker,
-  [dx, dy]: readonly [number, number],
-  seconds: number,
-  body: Body,
-  around: Surroundings,
-): Walked {
+function fallOn({ feet, fall }: Walker, { way: [dx, dy], seconds, body, around }: Part): Walked {
   const below = around.floorBelow(feet[0], feet[1], feet[2] + body.step);
   // What was below is gone, such as hidden: one stays where one is.
   if (below === null) return { feet, fall: 0, by: 'nothing-below' };
@@ -187,8 +209,7 @@ export function standingPlace(place: Vec3, body: Body, around: Surroundings): Ve
       const [px, py] = [x + ring * Math.cos(turn), y + ring * Math.sin(turn)];
       const floor = floorUnder(px, py, z, body, around);
       if (floor === null) continue;
-      const touch = touchOf([px, py, floor], body, around);
-      if (!touch || touch.depth <= SLACK) return [px, py, floor];
+      if (hasRoom([px, py, floor], body, around)) return [px, py, floor];
     }
   return null;
 }

@@ -215,7 +215,7 @@ export class Walking {
       if (by === 'waits') this.owed = 0;
       void this.load(walker.feet);
     }
-    const goal = this.walker.feet[2] + this.body.eye;
+    const goal = this.walker.feet[2] + this.body.eye - (this.walker.stoops ? this.body.stoop : 0);
     const gap = goal - this.eyes;
     this.eyes = Math.abs(gap) < 0.002 ? goal : this.eyes + gap * (1 - Math.exp(-seconds / EYES_SECONDS));
     const [x, y] = this.walker.feet;

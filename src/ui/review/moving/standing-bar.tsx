@@ -127,6 +127,7 @@ function eyes(stance: Stance): string {
 
 function words(by: Hindrance, stance: Stance): string | null {
   if (by === 'head') return `No head room here: ${heightOf(bodyOf(stance)).toFixed(2)} m are needed.`;
+  if (by === 'low') return `Low here: less than ${heightOf(bodyOf(stance)).toFixed(2)} m. You stoop.`;
   if (by === 'nothing-below') return 'Nothing is below there. You stay where you stand.';
   if (by === 'waits') return 'The floor ahead is still arriving …';
   return null;
