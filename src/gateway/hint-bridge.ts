@@ -54,8 +54,9 @@ export class PostgresHintBridge implements HintBridge {
       const half = Math.ceil(hints.length / 2);
       return [...this.payloads(hints.slice(0, half)), ...this.payloads(hints.slice(half))];
     }
-    const { meeting, moving, ...shown } = hints[0]!;
+    const { meeting, moving, growing = [], ...shown } = hints[0]!;
     const parts: MeetingHints[] = moving ? [{ meeting, moving }] : [];
+    for (const one of growing) parts.push({ meeting, growing: [one] });
     const SHARE = 30;
     for (const what of SHOWN) {
       const people = Object.entries(shown[what] ?? {});

@@ -1,4 +1,5 @@
 import type { Vec3 } from '@/core/math/mat4';
+import type { MarkGrowth } from '@/core/mark/growth';
 import type { Eyes } from '@/core/meeting/eyes';
 import type { ViewChange } from '@/core/view/view-state';
 import { meetingRoom } from '@/server/broadcast';
@@ -17,8 +18,16 @@ export const SHOWN = ['pointers', 'eyes'] as const satisfies readonly (keyof Sho
 /** What is shown and forgotten: what people show of themselves, and what the lead has under the hand. */
 export interface MeetingHints extends Partial<Shown> {
   meeting: string;
+  /** What is being drawn has grown by, in order; null where somebody has given a mark up. */
+  growing?: Growing[];
   /** Parts of the view that the lead is moving. */
   moving?: { from: string; change: ViewChange };
+}
+
+/** What somebody is drawing. */
+export interface Growing {
+  by: string;
+  growth: MarkGrowth | null;
 }
 
 /** Carries hints to the other nodes, as well as it goes. */
@@ -64,10 +73,19 @@ export class Hints {
     this.gather(meeting, { eyes: { [id]: eyes && { ...eyes, at: rounded(eyes.at), towards: rounded(eyes.towards) } } });
   }
 
+  /** Somebody draws. It goes out at once within this node: a line that grows in jerks is no hand. */
+  grow(socket: LiveSocket, meeting: string, growth: MarkGrowth | null): void {
+    const growing = { by: socket.data.actor.id, growth };
+    socket.to(meetingRoom(meeting)).local.volatile.emit('growing', growing);
+    const out = this.outgoing.get(meeting);
+    this.outgoing.set(meeting, { ...out, meeting, growing: [...(out?.growing ?? []), growing] });
+  }
+
   /** What another node has gathered. */
   receive(hints: readonly MeetingHints[]): void {
-    for (const { meeting, moving, ...shown } of hints) {
+    for (const { meeting, moving, growing = [], ...shown } of hints) {
       this.shown.set(meeting, merged(this.shown.get(meeting), shown));
+      for (const one of growing) this.io.local.to(meetingRoom(meeting)).volatile.emit('growing', one);
       if (moving) this.io.local.to(meetingRoom(meeting)).volatile.emit('view-moving', moving);
     }
   }

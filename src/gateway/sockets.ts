@@ -4,13 +4,18 @@ import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Server } from 'socket.io';
 import type { Vec3 } from '@/core/math/mat4';
+import type { MarkGrowth } from '@/core/mark/growth';
+import { MOST_MARK_POINTS, type Mark } from '@/core/mark/marks';
+import type { SentEvent } from '@/core/meeting/meeting';
 import { sentEventSchema } from '@/core/meeting/sent-event-schema';
+import { may, roleOfLink } from '@/core/rights';
 import { vec3Schema } from '@/core/view/camera-schema';
 import type { Eyes } from '@/core/meeting/eyes';
 import type { ViewChange } from '@/core/view/view-state';
+import { markShapeSchema } from '@/core/view/marks-schema';
 import { viewChangeSchema } from '@/core/view/view-state-schema';
 import { connection } from '@/db/database';
-import { actorOf, authorise } from '@/server/access/access';
+import { actorOf, authorise, type Actor } from '@/server/access/access';
 import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
 import { eventOf, keptState, meetingState, settle } from '@/server/review/meeting-log';
@@ -33,6 +38,18 @@ const eyesSchema = Joi.object<{ eyes: Eyes | null }>({
     at: vec3Schema,
     towards: vec3Schema,
     stands: Joi.number().min(0).max(10).allow(null).required(),
+  })
+    .allow(null)
+    .required(),
+});
+const growingSchema = Joi.object<{ growth: MarkGrowth | null }>({
+  growth: Joi.object<MarkGrowth>({
+    mark: markShapeSchema.required(),
+    from: Joi.number()
+      .integer()
+      .min(0)
+      .max(3 * MOST_MARK_POINTS)
+      .required(),
   })
     .allow(null)
     .required(),
@@ -111,7 +128,9 @@ export function attachSockets(server: HttpServer): LiveServer {
         void answering(answer as Answer, async () => {
           await limited(eventLimit, socket.data.actor.id);
           const meeting = inMeeting(socket);
-          const event = await eventOf(meeting.projectId, check(sentEventSchema, input));
+          const sent = check(sentEventSchema, input);
+          if (sent.type === 'marked') await authorise(socket.data.actor, meeting.projectId, 'comment.write');
+          const event = await eventOf(meeting.projectId, signed(sent, socket.data.actor));
           const settled = await settle(meeting.id, socket.data.actor.id, event);
           return { seq: settled.seq };
         }),
@@ -134,6 +153,17 @@ export function attachSockets(server: HttpServer): LiveServer {
     socket.on(
       'eyes',
       (input) => void hinted(socket, eyesSchema, input, (meeting, { eyes }) => hints.look(socket, meeting, eyes)),
+    );
+
+    socket.on(
+      'growing',
+      (input) =>
+        void hinted(socket, growingSchema, input, (meeting, { growth }) => {
+          const { actor } = socket.data;
+          // Members may draw; of guests, those who may comment.
+          if (actor.kind === 'guest' && !may(roleOfLink(actor.right), 'comment.write')) return;
+          hints.grow(socket, meeting, growth && { ...growth, mark: { ...growth.mark, by: authorOf(actor) } });
+        }),
     );
 
     leaveWhenGone(io, socket);
@@ -166,6 +196,16 @@ export function attachSockets(server: HttpServer): LiveServer {
     stopListening();
   });
   return io;
+}
+
+/** Nobody draws in another one's name. */
+function signed(sent: SentEvent, actor: Actor): SentEvent {
+  if (sent.type !== 'marked') return sent;
+  return { ...sent, put: sent.put.map((mark) => ({ ...mark, by: authorOf(actor) })) };
+}
+
+function authorOf({ id, name }: Actor): Mark['by'] {
+  return { id, name };
 }
 
 function inMeeting(socket: LiveSocket) {

@@ -29,6 +29,7 @@ import { Figure } from './features/figure';
 import { Figures } from './features/figures';
 import { Leaders, type Leader } from './features/leaders';
 import { Light, type Sun } from './features/light';
+import { Marks } from './features/marks/marks';
 import { Measures, type Mark } from './features/measures/measures';
 import { Models } from './features/models';
 import { Outline } from './features/outline';
@@ -74,7 +75,7 @@ export interface StageEvents {
 }
 
 /** The parts of the view that the stage shows; the camera is the rig's. */
-export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures' | 'light' | 'style'>;
+export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures' | 'marks' | 'light' | 'style'>;
 
 /** What changes which elements a section is made of. */
 const IN_SECTIONS = ['visibility', 'options', 'fades'] as const;
@@ -111,6 +112,7 @@ export class Stage {
   readonly sections: Sections;
   private readonly cutFrames: CutFrames;
   readonly measures: Measures;
+  readonly marks: Marks;
   /** What can be measured from a single place. */
   readonly measured: MeasuredSurfaces;
   readonly rooms: Rooms;
@@ -195,6 +197,13 @@ export class Stage {
       isBehind: (point) => this.isCovered(point),
       free: () => this.freeArea(),
     });
+    this.marks = new Marks(
+      element,
+      this.scene,
+      this.frame,
+      () => this.rig.pose,
+      () => this.loop.redraw(),
+    );
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(element);
     this.applyStyle();
@@ -240,6 +249,7 @@ export class Stage {
     if (isCutAnew || isSpreadAnew || changed('measures'))
       this.measures.show(this.view.measures, this.view.cuts, this.view.spread !== null);
     if (isSpreadAnew || isWholeAnew || IN_SECTIONS.some(changed)) this.sections.invalidate();
+    if (changed('marks')) this.marks.show(this.view.marks);
     if (changed('light')) this.applyLight();
     if (changed('style')) this.applyStyle();
     if (areElementsAnew || isSpreadAnew) this.changed();
@@ -319,10 +329,15 @@ export class Stage {
     this.loop.redraw();
   }
 
+  /** A client position in CSS pixels of the stage. */
+  within({ x, y }: Pick<Press, 'x' | 'y'>): [number, number] {
+    const { left, top } = this.element.getBoundingClientRect();
+    return [x - left, y - top];
+  }
+
   /** The handle of a cut under a client position. */
-  cutHandleAt({ x, y, kind }: Press): CutHandle | null {
-    const bounds = this.element.getBoundingClientRect();
-    return this.cutFrames.handleAt(x - bounds.left, y - bounds.top, kind, (at) => this.onScreen(at));
+  cutHandleAt(press: Press): CutHandle | null {
+    return this.cutFrames.handleAt(...this.within(press), press.kind, (at) => this.onScreen(at));
   }
 
   /**
@@ -498,13 +513,14 @@ export class Stage {
     const context = canvas.getContext('2d')!;
     context.drawImage(source, 0, 0, width, height);
     this.measures.paintInto(context, width / this.element.clientWidth);
+    this.marks.paintInto(context, width / this.element.clientWidth);
     return canvas;
   }
 
   /**
    * The current view as a canvas, drawn anew so many times as large as it shows, as far as the graphics card can.
    *
-   * @param withMarks whether measures are in it
+   * @param withMarks whether measures and what was drawn over it are in it
    */
   largeSnapshot(times: number, withMarks: boolean): OffscreenCanvas {
     const { clientWidth, clientHeight } = this.element;
@@ -518,7 +534,10 @@ export class Stage {
     const canvas = new OffscreenCanvas(source.width, source.height);
     const context = canvas.getContext('2d')!;
     context.drawImage(source, 0, 0);
-    if (withMarks) this.measures.paintInto(context, ratio);
+    if (withMarks) {
+      this.measures.paintInto(context, ratio);
+      this.marks.paintInto(context, ratio);
+    }
     this.renderer.setPixelRatio(before);
     this.renderer.setSize(clientWidth, clientHeight, false);
     this.loop.redraw();
@@ -549,6 +568,7 @@ export class Stage {
       this.sections,
       this.cutFrames,
       this.measures,
+      this.marks,
     ])
       feature.dispose();
     this.pool.dispose();
@@ -756,6 +776,7 @@ export class Stage {
     this.cutFrames.fit(this.rig);
     this.render();
     this.measures.paint();
+    this.marks.paint();
     this.events.onFrame?.();
   }
 
@@ -770,6 +791,7 @@ export class Stage {
     this.rig.resize(clientWidth, clientHeight);
     this.sections.resize(clientWidth, clientHeight);
     this.measures.resize(clientWidth, clientHeight);
+    this.marks.resize(clientWidth, clientHeight);
     this.loop.redraw();
   }
 }

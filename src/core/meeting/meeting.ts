@@ -1,4 +1,5 @@
-import { INITIAL_VIEW, isSelectionOnly, mergeView, type ViewChange, type ViewState } from '../view/view-state';
+import { withMarks, type Mark } from '../mark/marks';
+import { INITIAL_VIEW, keepsViewpoint, mergeView, type ViewChange, type ViewState } from '../view/view-state';
 
 /** Somebody in a meeting. The id is the account's or the guest's, so that a returning person is the same person. */
 export interface Participant {
@@ -38,6 +39,8 @@ export type MeetingEvent =
   | { type: 'lead-taken' }
   /** Parts of the view changed; all of them where a viewpoint was opened. */
   | { type: 'view-changed'; change: ViewChange; viewpoint: string | null }
+  /** Somebody drew on what is seen, or took away what was drawn. */
+  | { type: 'marked'; put: Mark[]; gone: string[] }
   | { type: 'commented'; comment: string }
   | { type: 'ended' };
 
@@ -52,7 +55,7 @@ export interface SettledEvent {
 
 /** The events that a participant may send. A viewpoint goes by its id alone; the rest come from the server. */
 export type SentEvent =
-  | Extract<MeetingEvent, { type: 'lead-asked' | 'lead-passed' | 'lead-taken' | 'ended' }>
+  | Extract<MeetingEvent, { type: 'lead-asked' | 'lead-passed' | 'lead-taken' | 'marked' | 'ended' }>
   | { type: 'view-changed'; change: ViewChange }
   | { type: 'view-changed'; viewpoint: string };
 
@@ -90,6 +93,11 @@ export function objection(state: MeetingState, by: string | null, event: Meeting
     !state.participants.some((participant) => participant.id === event.to && participant.present)
   ) {
     return 'That person is not here any more.';
+  }
+  if (event.type === 'marked' && state.lead !== by) {
+    const touched = new Set([...event.put.map(({ id }) => id), ...event.gone]);
+    if (state.view?.marks.some((mark) => touched.has(mark.id) && mark.by.id !== by))
+      return 'Only the person who drew that, or who leads, can change it.';
   }
   if ((event.type === 'lead-taken' || event.type === 'ended') && !actor.host)
     return 'Only the host of the meeting can do that.';
@@ -132,7 +140,7 @@ function apply(state: MeetingState, at: string, by: string | null, event: Meetin
       return { ...state, lead: by, asking: state.asking.filter((id) => id !== by) };
     case 'view-changed': {
       const { change } = event;
-      const viewpoint = event.viewpoint ?? (isSelectionOnly(change) ? state.viewpoint : null);
+      const viewpoint = event.viewpoint ?? (keepsViewpoint(change) ? state.viewpoint : null);
       return {
         ...state,
         view: mergeView(state.view ?? INITIAL_VIEW, change),
@@ -140,6 +148,10 @@ function apply(state: MeetingState, at: string, by: string | null, event: Meetin
         shown: viewpoint === null || state.shown.includes(viewpoint) ? state.shown : [...state.shown, viewpoint],
       };
     }
+    case 'marked':
+      return state.view
+        ? { ...state, view: { ...state.view, marks: withMarks(state.view.marks, event.put, event.gone) } }
+        : state;
     case 'commented':
       return { ...state, comments: [...state.comments, event.comment] };
     case 'ended':

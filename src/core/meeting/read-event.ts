@@ -1,4 +1,5 @@
 import { asRecord } from '../elements/read-element-set';
+import { marks } from '../view/marks';
 import { readChange, readView } from '../view/view-state';
 import type { MeetingEvent } from './meeting';
 
@@ -17,6 +18,12 @@ export function readEvent(stored: unknown): MeetingEvent {
       return { type: 'view-changed', change: readChange(event), viewpoint: null };
     case 'viewpoint-applied':
       return { type: 'view-changed', change: readView(event.state), viewpoint: idOf(event.viewpoint) };
+    case 'marked':
+      return {
+        type: 'marked',
+        put: [...marks.read(event.put)],
+        gone: Array.isArray(event.gone) ? event.gone.filter((id) => typeof id === 'string') : [],
+      };
     default:
       return stored as MeetingEvent;
   }

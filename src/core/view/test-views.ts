@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { MEASURE_KINDS, POINTS_OF, type Measure } from '../measure/measures';
+import { dimensions, INKS, MARK_KINDS, PENS, type Mark } from '../mark/marks';
 import { ELEMENT_COLUMNS } from '../elements/element-columns';
 import type { Cuts } from '../cut/cuts';
 import type { Condition, ElementSet, Where } from '../elements/element-set';
@@ -92,6 +93,27 @@ const anyCamera: fc.Arbitrary<CameraPose> = fc.record(
   { requiredKeys: ['position', 'target', 'fov'] },
 );
 
+export const anyMark: fc.Arbitrary<Mark> = fc.constantFrom(...MARK_KINDS).chain((kind) => {
+  const least = kind === 'text' ? 1 : 2;
+  const most = kind === 'free' || kind === 'surface' ? 6 : least;
+  return fc.integer({ min: least, max: most }).chain((count) =>
+    fc.record({
+      id: fc.uuid(),
+      kind: fc.constant(kind),
+      ink: fc.constantFrom(...INKS),
+      pen: fc.constantFrom(...PENS),
+      points: fc.array(number, { minLength: count * dimensions(kind), maxLength: count * dimensions(kind) }),
+      pressures: fc.constantFrom(
+        [],
+        Array.from({ length: count }, () => 0.5),
+      ),
+      text: kind === 'text' ? fc.constantFrom('Why?', '<b>', 'שלום', '🪟') : fc.constant(''),
+      camera: kind === 'surface' ? fc.constant(null) : anyCamera,
+      by: fc.record({ id, name: text }),
+    }),
+  );
+});
+
 export const anyView: fc.Arbitrary<ViewState> = fc.record({
   camera: anyCamera,
   visibility: fc.record({ shown: anySet, hiddenModels: fc.uniqueArray(model) }),
@@ -108,6 +130,7 @@ export const anyView: fc.Arbitrary<ViewState> = fc.record({
   ),
   cuts: anyCuts,
   measures: fc.uniqueArray(anyMeasure, { maxLength: 4, selector: ({ id }) => id }),
+  marks: fc.uniqueArray(anyMark, { maxLength: 4, selector: ({ id }) => id }),
   light: fc.record({
     at: fc.option(
       fc.record({

@@ -5,6 +5,7 @@ import { cameraSchema } from './camera-schema';
 import { cutsSchema } from './cuts-schema';
 import { fadesSchema } from './fades-schema';
 import { lightSchema } from './light-schema';
+import { marksSchema } from './marks-schema';
 import { measuresSchema } from './measures-schema';
 import { spreadSchema } from './spread-schema';
 import { styleSchema } from './style-schema';
@@ -19,6 +20,7 @@ const parts: Record<ViewPartName, Joi.Schema> = {
   spread: spreadSchema,
   cuts: cutsSchema,
   measures: measuresSchema,
+  marks: marksSchema,
   light: lightSchema,
   style: styleSchema,
   selection: wheresSchema,

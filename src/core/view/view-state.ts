@@ -4,6 +4,7 @@ import { camera } from './camera';
 import { cuts } from './cuts';
 import { fades } from './fades';
 import { light } from './light';
+import { marks } from './marks';
 import { measures } from './measures';
 import { options } from './options';
 import { selection } from './selection';
@@ -13,7 +14,19 @@ import type { ViewPart } from './view-part';
 import { visibility } from './visibility';
 
 /** The parts of the view. Nothing else lists them, except their schemas in `view-state-schema.ts`. */
-export const VIEW_PARTS = { camera, visibility, options, fades, spread, cuts, measures, light, style, selection };
+export const VIEW_PARTS = {
+  camera,
+  visibility,
+  options,
+  fades,
+  spread,
+  cuts,
+  measures,
+  marks,
+  light,
+  style,
+  selection,
+};
 
 export type ViewPartName = keyof typeof VIEW_PARTS;
 
@@ -58,9 +71,9 @@ export function mergeView(view: ViewState, change: ViewChange): ViewState {
   return { ...view, ...change };
 }
 
-/** Whether a change does no more than point something out: that leaves no viewpoint and is no wandering. */
-export function isSelectionOnly(change: ViewChange): boolean {
-  return Object.keys(change).every((name) => name === 'selection');
+/** Whether a change does no more than point something out or draw on what is seen: that leaves no viewpoint. */
+export function keepsViewpoint(change: ViewChange): boolean {
+  return Object.keys(change).every((name) => name === 'selection' || name === 'marks');
 }
 
 /** Some parts of a view. */

@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Vec3 } from '@/core/math/mat4';
+import type { Mark } from '@/core/mark/marks';
 import type { Eyes } from '@/core/meeting/eyes';
 import type { MeetingState } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
@@ -116,6 +117,8 @@ export interface ReviewState {
   pointers: Record<string, Pointer>;
   /** From where others in the meeting look, by participant. */
   eyes: Record<string, Eyes>;
+  /** What others are drawing right now, by participant. */
+  growing: Record<string, Mark>;
   /** What was done to a viewpoint last and can be taken back. */
   undone: UndoneChange | null;
   /** When the viewpoint that shows was opened, in milliseconds of the page's clock; null of a free view. */
@@ -162,6 +165,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     ended: false,
     pointers: {},
     eyes: {},
+    growing: {},
     undone: null,
     viewpointSince: null,
     trouble: null,

@@ -31,6 +31,7 @@ import {
   type ReviewState,
   type ReviewStore,
 } from './review-state';
+import { Marking } from './tools/mark/marking';
 import { selecting } from './tools/selecting';
 import { toolNamed, type ToolName } from './tools/registry';
 import { RuleFacts } from './view/rule-facts';
@@ -50,6 +51,7 @@ export class ReviewSession {
   readonly beside: BesideWindow | null;
   readonly moving: Moving;
   readonly playing: Playing;
+  readonly marking: Marking;
   stage: Stage | null = null;
   private readonly facts: RuleFacts;
   private readonly frameListeners = new Set<() => void>();
@@ -61,10 +63,11 @@ export class ReviewSession {
     this.store = createReviewStore(start);
     this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
     this.beside = start.beside ? new BesideWindow(this.store, () => this.view) : null;
-    this.view = new ViewController(this.store, this.beside ?? this.meeting);
+    this.view = new ViewController(this.store, this.beside ?? this.meeting, start.you.id);
     this.records = new Records(this.store, this.base, this.view);
     this.moving = new Moving(this);
     this.playing = new Playing(this);
+    this.marking = new Marking(this);
     this.facts = new RuleFacts((revision, set, name) =>
       api.get<FactRows[]>(`/api/revisions/${revision}/facts?${new URLSearchParams({ set, name })}`),
     );
@@ -86,7 +89,7 @@ export class ReviewSession {
       const shown = Array.from(covers, (one) => one.getBoundingClientRect()).filter((area) => area.width > 0);
       return uncovered(element.getBoundingClientRect(), shown);
     };
-    stage.pointers.base.unshift(selecting(this));
+    stage.pointers.base.unshift(this.marking.penTaker(), selecting(this));
     this.stage = stage;
     this.view.stage = {
       poseOf: (wheres) => stage.poseOf(wheres),
@@ -100,6 +103,9 @@ export class ReviewSession {
       follow(resolutionStore, ({ resolution }) => stage.setResolution(resolution)),
       followSun(this.store, stage),
       this.followPeople(stage),
+      this.store.subscribe((state, before) => {
+        if (state.growing !== before.growing) this.marking.grow();
+      }),
       this.facts.follow(this.store, stage),
     ];
     if (matchMedia(ROOM_FOR_CROWN).matches) this.store.setState({ crown: 'crown' });

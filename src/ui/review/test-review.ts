@@ -93,7 +93,7 @@ export function testReview() {
     picture: vi.fn<ViewStage['picture']>(),
   };
   const meeting: MeetingLine = new MeetingLine(store, '/api/projects/p1', YOU, () => view);
-  const view: ViewController = new ViewController(store, meeting);
+  const view: ViewController = new ViewController(store, meeting, YOU);
   view.stage = stage;
   bindStage(store, {
     show: stage.show,

@@ -30,7 +30,7 @@ beforeEach(() => {
   first = testReview();
   beside = testReview();
   link = new BesideWindow(beside.store, () => besideView);
-  besideView = new ViewController(beside.store, link);
+  besideView = new ViewController(beside.store, link, 'you');
   new FirstWindow(open(), first.store, first.view);
   link.open(open());
 });

@@ -1,3 +1,4 @@
+import type { Mark } from '@/core/mark/marks';
 import type { SentEvent } from '@/core/meeting/meeting';
 import { differences, pick, PART_NAMES, type ViewChange, type ViewState } from '@/core/view/view-state';
 import type { ReviewStore } from '../review-state';
@@ -13,7 +14,8 @@ type Letter =
   | { is: 'shown'; view: ViewState; viewpoint: string | null; drawing: string | null }
   /** A window beside it wants that changed. @property isMoving whether a hand is still at it */
   | { is: 'wanted'; change: ViewChange; isMoving: boolean }
-  | { is: 'wanted-viewpoint'; id: string };
+  | { is: 'wanted-viewpoint'; id: string }
+  | { is: 'marked'; put: Mark[]; gone: string[] };
 
 /** As much of a BroadcastChannel as is used. */
 export interface Channel {
@@ -60,6 +62,8 @@ export class FirstWindow {
       this.tell();
     } else if (letter.is === 'wanted') {
       this.view.set(letter.change, letter.isMoving);
+    } else if (letter.is === 'marked') {
+      this.view.mark(letter.put, letter.gone);
     } else if (letter.is === 'wanted-viewpoint') {
       const card = this.store.getState().viewpoints.find(({ id }) => id === letter.id);
       if (card) this.view.openViewpoint(card);
@@ -103,6 +107,10 @@ export class BesideWindow implements ViewWatcher {
 
   moving(change: ViewChange): void {
     this.want(change, true);
+  }
+
+  marked(put: Mark[], gone: string[]): void {
+    this.say({ is: 'marked', put, gone });
   }
 
   private want(change: ViewChange, isMoving: boolean): void {

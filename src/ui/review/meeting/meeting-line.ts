@@ -1,9 +1,11 @@
 import type { Vec3 } from '@/core/math/mat4';
+import { grown, growthOf, type MarkGrowth } from '@/core/mark/growth';
+import type { Mark } from '@/core/mark/marks';
 import { reduceMeeting, type MeetingState, type SentEvent, type SettledEvent } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import type { Eyes } from '@/core/meeting/eyes';
 import type { CameraPose } from '@/core/view/camera';
-import { isSelectionOnly, type ViewChange } from '@/core/view/view-state';
+import { keepsViewpoint, type ViewChange } from '@/core/view/view-state';
 import { api, messageOf } from '../../api';
 import type { Live } from '../../live';
 import { guarded, type Approach, type ReviewState, type ReviewStore } from '../review-state';
@@ -16,6 +18,7 @@ export type Line = Pick<Live, 'ask' | 'hint' | 'on'>;
 const MOVING_MS = 50;
 const POINTER_MS = 60;
 const EYES_MS = 100;
+const GROWTH_MS = 70;
 /** A follower's camera that is nearer than this to the lead's closes up, one farther away flies there. */
 const CLOSE_METRES = 1.5;
 
@@ -26,6 +29,9 @@ export class MeetingLine implements ViewWatcher {
   private lastMove: ReturnType<typeof setTimeout> | undefined;
   private lastPointer = 0;
   private lastEyes = 0;
+  private lastGrowth = 0;
+  /** As much of what this person draws as others were told. */
+  private told: Mark | null = null;
   private nextEyes: ReturnType<typeof setTimeout> | undefined;
 
   /**
@@ -84,6 +90,22 @@ export class MeetingLine implements ViewWatcher {
     else this.lastMove = setTimeout(tell, wait);
   }
 
+  /** Everybody sees what is drawn, whoever draws it and whether they follow or wander. */
+  marked(put: Mark[], gone: string[]): void {
+    this.told = null;
+    if (this.isMeeting) this.act({ type: 'marked', put, gone });
+  }
+
+  /** What this person is drawing; null where they have given it up. */
+  growing(mark: Mark | null): void {
+    if (!this.isMeeting) return;
+    const now = performance.now();
+    if (mark && now - this.lastGrowth < GROWTH_MS) return;
+    this.lastGrowth = now;
+    this.line?.hint('growing', { growth: mark && growthOf(mark, this.told) });
+    this.told = mark;
+  }
+
   comeBack(): void {
     this.store.setState({ following: true });
     this.showAgreed('fly');
@@ -121,7 +143,7 @@ export class MeetingLine implements ViewWatcher {
     line.on<SettledEvent>('settled', (event) => this.settled(event));
     line.on<{ from: string; change: ViewChange }>('view-moving', ({ from, change }) => {
       if (this.isFollower && from === this.state.agreed?.lead)
-        this.view().follow(change, 'glide', isSelectionOnly(change) ? this.state.viewpoint : null);
+        this.view().follow(change, 'glide', keepsViewpoint(change) ? this.state.viewpoint : null);
     });
     line.on<{ pointers: Record<string, Vec3 | null> }>('pointers', ({ pointers }) => {
       const next = { ...this.state.pointers };
@@ -130,6 +152,12 @@ export class MeetingLine implements ViewWatcher {
         else delete next[from];
       }
       this.store.setState({ pointers: next });
+    });
+    line.on<{ by: string; growth: MarkGrowth | null }>('growing', ({ by, growth }) => {
+      if (by === this.you) return;
+      const { [by]: known, ...others } = this.state.growing;
+      const mark = growth && grown(known?.id === growth.mark.id ? known : undefined, growth);
+      this.store.setState({ growing: mark ? { ...others, [by]: mark } : others });
     });
     line.on<{ eyes: Record<string, Eyes | null> }>('eyes', ({ eyes }) => {
       const next = { ...this.state.eyes };
@@ -187,15 +215,21 @@ export class MeetingLine implements ViewWatcher {
     }
     const next = reduceMeeting(agreed, event);
     if (next.endedAt) {
-      this.store.setState({ agreed: null, meeting: null, pointers: {}, eyes: {}, following: true });
+      this.store.setState({ agreed: null, meeting: null, pointers: {}, eyes: {}, growing: {}, following: true });
       return;
     }
     this.store.setState({ agreed: next });
+    if (event.event.type === 'marked' && event.by !== null) {
+      const { [event.by]: _, ...growing } = this.state.growing;
+      this.store.setState({ growing });
+      if (event.by !== this.you) this.view().takeMarks(event.event.put, event.event.gone);
+    }
     if (event.event.type === 'left') {
       const { participant } = event.event;
       const { [participant]: _, ...pointers } = this.state.pointers;
       const { [participant]: __, ...eyes } = this.state.eyes;
-      this.store.setState({ pointers, eyes });
+      const { [participant]: ___, ...growing } = this.state.growing;
+      this.store.setState({ pointers, eyes, growing });
     }
     if (this.isFollower) this.follow(next, event);
   }

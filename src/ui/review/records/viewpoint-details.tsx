@@ -15,6 +15,7 @@ const PART_WORDS: Record<ViewPartName, string> = {
   spread: 'What is pulled apart',
   cuts: 'Cuts',
   measures: 'Measures',
+  marks: 'What is drawn',
   light: 'Light',
   style: 'Style',
   selection: 'What is selected',

@@ -1,4 +1,4 @@
-import { Eye, MessageCircle, Move, Ruler, Scissors, Sun } from 'lucide-react';
+import { Eye, MessageCircle, Move, PenLine, Ruler, Scissors, Sun } from 'lucide-react';
 import type { ReviewRights } from '../review-state';
 import type { ToolEntry } from './tool';
 
@@ -53,6 +53,16 @@ const ENTRIES = [
     right: null,
     picks: false,
     load: () => import('./light/tool'),
+  },
+  {
+    name: 'mark',
+    label: 'Mark',
+    icon: PenLine,
+    key: 'k',
+    help: 'Draws a cloud, an arrow, words or freely over the view, or on the surfaces of the model. A tap takes hold of what was drawn; a pen draws without choosing a tool. Enter puts a mark into the middle, comma and full stop choose one, arrow keys move it.',
+    right: 'comment',
+    picks: true,
+    load: () => import('./mark/tool'),
   },
   {
     name: 'say',

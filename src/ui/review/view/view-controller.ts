@@ -1,14 +1,15 @@
 import { setOf, withElements, withoutElements, type ElementSet, type Where } from '@/core/elements/element-set';
 import type { Vec3 } from '@/core/math/mat4';
+import { changedMarks, withMarks, type Mark } from '@/core/mark/marks';
 import type { SentEvent } from '@/core/meeting/meeting';
 import { changeOf, type ViewpointCard } from '@/core/project/viewpoint-card';
 import type { CameraPose } from '@/core/view/camera';
 import type { Spread } from '@/core/view/spread';
-import { isSelectionOnly, mergeView, type ViewChange, type ViewState } from '@/core/view/view-state';
+import { keepsViewpoint, mergeView, type ViewChange, type ViewState } from '@/core/view/view-state';
 import { SHOW_ALL, type Visibility } from '@/core/view/visibility';
 import { asDataUrl } from '../../api';
 import type { Approach, ReviewState, ReviewStore } from '../review-state';
-import { ViewHistory } from './view-history';
+import { ViewHistory, type ViewStep } from './view-history';
 
 /** As much of the stage as the view asks. */
 export interface ViewStage {
@@ -24,6 +25,8 @@ export interface ViewWatcher {
   changed(event: SentEvent): void;
   /** Parts of the view are under the person's hand. */
   moving(change: ViewChange): void;
+  /** The person drew on what is seen, or took away what was drawn. */
+  marked(put: Mark[], gone: string[]): void;
 }
 
 /** One person's view: every change of it goes through here. */
@@ -33,23 +36,25 @@ export class ViewController {
   /** The view before a hand began to move a part of it. */
   private beforeMove: ViewState | null = null;
 
+  /** @param you participant's id */
   constructor(
     private readonly store: ReviewStore,
     private readonly watcher: ViewWatcher,
+    private readonly you: string,
   ) {}
 
   /** Changes parts of the view. What can be undone of it is one step, together with what was moved before. */
   change(change: ViewChange): void {
     this.history.remember(this.beforeMove ?? this.state.view, change);
     this.beforeMove = null;
-    this.put(change, 'fly', isSelectionOnly(change) ? this.state.viewpoint : null);
+    this.put(change, 'fly', keepsViewpoint(change) ? this.state.viewpoint : null);
     this.watcher.changed({ type: 'view-changed', change });
   }
 
   /** The same while a hand is still at it, such as on a slider; `change` with the last of it ends that. */
   move(change: ViewChange): void {
     this.beforeMove ??= this.state.view;
-    this.put(change, 'jump', isSelectionOnly(change) ? this.state.viewpoint : null);
+    this.put(change, 'jump', keepsViewpoint(change) ? this.state.viewpoint : null);
     this.watcher.moving(change);
   }
 
@@ -57,6 +62,20 @@ export class ViewController {
   set(change: ViewChange, isMoving: boolean): void {
     if (isMoving) this.move(change);
     else this.change(change);
+  }
+
+  /** Puts marks in or replaces them, and takes some away. Others' marks stay as they are, also where this is undone. */
+  mark(put: readonly Mark[], gone: readonly string[] = []): void {
+    const { marks } = this.state.view;
+    const change = { marks: withMarks(marks, put, gone) };
+    this.history.remember(this.state.view, change, true);
+    this.put(change, 'jump', this.state.viewpoint);
+    this.watcher.marked([...put], [...gone]);
+  }
+
+  /** Takes over what somebody else drew. */
+  takeMarks(put: readonly Mark[], gone: readonly string[]): void {
+    this.put({ marks: withMarks(this.state.view.marks, put, gone) }, 'jump', this.state.viewpoint);
   }
 
   /** The camera is under the person's hand. */
@@ -194,8 +213,16 @@ export class ViewController {
     this.change({ visibility: { ...this.state.view.visibility, ...visibility } });
   }
 
-  private replay(change: ViewChange | null): void {
-    if (!change) return;
+  private replay(step: ViewStep | null): void {
+    if (!step) return;
+    const { change, isDrawn } = step;
+    if (isDrawn) {
+      // What others have drawn since is theirs.
+      const { put, gone } = changedMarks(this.state.view.marks, change.marks ?? [], this.you);
+      this.takeMarks(put, gone);
+      this.watcher.marked(put, gone);
+      return;
+    }
     this.put(change, 'fly', null);
     this.watcher.changed({ type: 'view-changed', change });
   }
