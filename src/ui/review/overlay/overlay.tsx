@@ -69,7 +69,16 @@ export function Overlay() {
   }, [session, places]);
 
   return (
-    <Box ref={layer} position="absolute" inset="0" pointerEvents="none" overflow="hidden" zIndex="5">
+    <Box
+      ref={layer}
+      as="section"
+      aria-label="Pins and people in the model"
+      position="absolute"
+      inset="0"
+      pointerEvents="none"
+      overflow="hidden"
+      zIndex="5"
+    >
       {pinned(comments).map((comment) => (
         <Box key={comment.id} data-place={comment.id} position="absolute" top="0" left="0">
           <Button

@@ -146,7 +146,7 @@ function ColumnButton({ label, hint, icon: Icon, pressed, isFolded, disabled, on
       w={{ base: '56px', md: '60px' }}
       flexShrink="0"
       h="56px"
-      css={{ '@media (min-width: 768px) and (max-height: 790px)': { height: '49px' } }}
+      css={{ '@media (min-width: 768px) and (max-height: 860px)': { height: '47px' } }}
       borderRadius="14px"
       bg={pressed ? 'ink' : 'transparent'}
       color={pressed ? 'wool' : 'ink'}

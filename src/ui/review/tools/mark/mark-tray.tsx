@@ -49,7 +49,7 @@ export function MarkTray() {
   };
   const shown = mayChange ? chosen : hand;
   return (
-    <TrayCard label="Mark" width="280px">
+    <TrayCard label="Mark" width="312px">
       <Grid templateColumns="repeat(3, 1fr)" gap="1" role="group" aria-label="What is drawn">
         {MARK_KINDS.map((kind) => (
           <TrayAct
@@ -116,6 +116,7 @@ function chosenWords(mayChange: boolean, by: string): string {
 
 /** Words for a place of the picture. */
 function Words({ text, onWritten }: { text: string; onWritten: (text: string) => void }) {
+  const { marking } = useSession();
   const [value, setValue] = useState(text);
   const field = useRef<HTMLTextAreaElement>(null);
   useEffect(() => field.current?.focus(), []);
@@ -130,6 +131,7 @@ function Words({ text, onWritten }: { text: string; onWritten: (text: string) =>
         borderColor="seam"
         onChange={(event) => setValue(event.target.value)}
         onKeyDown={(event) => {
+          if (event.key === 'Escape') marking.choose(null);
           if (event.key !== 'Enter' || event.shiftKey) return;
           event.preventDefault();
           onWritten(value);

@@ -3,8 +3,8 @@ import { createStore, type StoreApi } from 'zustand';
 import { grownMark, movedMark, reshapedMark, scaledMark } from '@/core/mark/edit-mark';
 import { INKS, isWholeMark, MARK_KINDS, PENS, type Ink, type Mark, type MarkKind, type Pen } from '@/core/mark/marks';
 import { distance } from '@/core/math/vec3';
-import type { Vec3 } from '@/core/math/mat4';
 import type { Drag, PointerTaker, Press } from '@/stage/input/pointer-taker';
+import type { SurfaceHit } from '@/stage/surfaces/surfaces';
 import { keptStore } from '../../../kept-store';
 import type { ReviewSession } from '../../session';
 
@@ -36,9 +36,11 @@ const REACH = { mouse: 5, pen: 6, touch: 16 } as const;
 const LEAST_SIZE = 0.015;
 /** A hand that moved less than this has not moved. */
 const LEAST_STEP = 0.003;
-/** Between two places of a surface this far apart lies an edge: there a line ends and another one begins. */
-const MOST_GAP = 0.4;
-const MOST_GAP_PIXELS = 30;
+/** Between two elements' surfaces this far apart lies an edge: there a line ends and another one begins. */
+const MOST_GAP = 0.15;
+const MOST_GAP_PIXELS = 12;
+/** Between two places of the hand a surface is felt for every so many pixels. */
+const FELT_PIXELS = 5;
 /** What a key moves and scales a mark by. */
 const KEY_STEP = 0.01;
 const KEY_SCALE = 1.08;
@@ -208,22 +210,31 @@ export class Marking {
   private drawOnSurfaces(first: Press): Drag {
     const done: Mark[] = [];
     let mark = this.begun('surface', []);
-    let last: Vec3 | null = null;
+    let last: SurfaceHit | null = null;
+    let hand = first;
     const finish = () => {
       if (isWholeMark(mark)) done.push(mark);
       mark = this.begun('surface', []);
       last = null;
     };
-    const add = (press: Press) => {
+    const feel = (x: number, y: number, pressure: number | null) => {
       const { stage } = this.session;
-      const ray = stage?.rig.ray(press.x, press.y);
-      const hit = ray && stage!.surfaces.hit(ray).value;
+      const hit = stage?.surfaces.hit(stage.rig.ray(x, y)).value;
       if (!hit) return finish();
       const pixel = stage!.rig.metresPerPixel(hit.distance);
-      if (last && distance(last, hit.point) > Math.max(MOST_GAP, MOST_GAP_PIXELS * pixel)) finish();
-      if (last && distance(last, hit.point) < pixel) return;
-      last = hit.point;
-      mark = grownMark(mark, hit.point, pressureOf(press));
+      const gap = last && distance(last.point, hit.point);
+      const isOther = last !== null && last.element.guid !== hit.element.guid;
+      if (gap !== null && isOther && gap > Math.max(MOST_GAP, MOST_GAP_PIXELS * pixel)) finish();
+      if (last && gap! < pixel) return;
+      last = hit;
+      mark = grownMark(mark, hit.point, pressure);
+    };
+    const add = (press: Press) => {
+      const [dx, dy] = [press.x - hand.x, press.y - hand.y];
+      const steps = Math.max(1, Math.ceil(Math.hypot(dx, dy) / FELT_PIXELS));
+      for (let step = 1; step <= steps; step++)
+        feel(hand.x + (dx * step) / steps, hand.y + (dy * step) / steps, pressureOf(press));
+      hand = press;
     };
     add(first);
     let isGivenUp = false;
@@ -260,7 +271,8 @@ export class Marking {
 
   private key({ key, shiftKey }: KeyboardEvent): boolean {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[key];
-    const { chosen } = this;
+    // What is not one's own leaves its keys to the camera.
+    const chosen = this.chosen && this.mayChange(this.chosen) ? this.chosen : null;
     if (key === 'Enter' && !chosen) return this.putInTheMiddle();
     if (key === '.' || key === ',') return this.chooseNext(key === '.' ? 1 : -1);
     if (!chosen || chosen.kind === 'surface') return key === 'Delete' && chosen ? (this.remove(), true) : false;
