@@ -1,6 +1,7 @@
 import { practiceIfc } from '@/demo/practice';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
+import { remindOfActions } from '@/server/review/comment-changes';
 import { startWorker } from '@/server/publishing/publish-worker';
 import { removeAbandonedWork } from '@/server/storage/work-folder';
 import { removeAbandonedUploads } from '@/server/publishing/uploads';
@@ -11,7 +12,7 @@ const TIDY_MS = 60 * 60 * 1000;
 export async function runWorker(): Promise<void> {
   await startWorker(practiceIfc);
   const tidy = () =>
-    void Promise.all([removeAbandonedUploads(), removeAbandonedWork(), warnOfEndingLinks()]).catch((error: Error) =>
+    void Promise.all([removeAbandonedUploads(), removeAbandonedWork(), warnOfEndingLinks(), remindOfActions()]).catch((error: Error) =>
       console.error(`tidying up: ${error.message}`),
     );
   tidy();

@@ -2,6 +2,7 @@ import {
   bigserial,
   boolean,
   customType,
+  date,
   doublePrecision,
   index,
   integer,
@@ -17,7 +18,7 @@ import type { NoticeKind } from '@/core/jobs/notice';
 import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishIntent } from '@/core/project/publish-settings';
-import type { CommentAnchor, CommentStatus } from '@/core/project/comment';
+import type { CommentAnchor, CommentHistory, CommentKind, CommentStatus, Priority } from '@/core/project/comment';
 import type { OptionChoice } from '@/core/options/option-set';
 import type { PlacementChoice } from '@/core/placement/placement';
 import type { LinkRight, TokenRight } from '@/core/rights';
@@ -471,6 +472,18 @@ export const comments = pgTable(
     view: jsonb('view').$type<unknown>(),
     picture: bytes('picture'),
     status: text('status').$type<CommentStatus>().notNull().default('open'),
+    kind: text('kind').$type<CommentKind>().notNull().default('remark'),
+    /** Who is to do it: an account, or an address. */
+    assigneeId: text('assignee_id').references(() => user.id, { onDelete: 'set null' }),
+    assigneeName: text('assignee_name').notNull().default(''),
+    assigneeEmail: text('assignee_email'),
+    dueOn: date('due_on', { mode: 'string' }),
+    priority: text('priority').$type<Priority>().notNull().default('normal'),
+    /** When whoever is to do it was reminded. */
+    remindedAt: instant('reminded_at'),
+    editedAt: instant('edited_at'),
+    /** Kept, so that numbers and minutes stay whole. */
+    deletedAt: instant('deleted_at'),
     /** What the request that made it is known by, so that a repeated one says nothing twice. */
     requestKey: text('request_key'),
     createdAt: instant('created_at').notNull().defaultNow(),
@@ -479,7 +492,24 @@ export const comments = pgTable(
     index('comments_project').on(table.projectId),
     uniqueIndex('comments_number').on(table.projectId, table.number),
     uniqueIndex('comments_request').on(table.projectId, table.requestKey),
+    index('comments_assignee').on(table.assigneeId),
   ],
+);
+
+/** Every change of a comment. */
+export const commentChanges = pgTable(
+  'comment_changes',
+  {
+    id: uuid('id').primaryKey(),
+    commentId: uuid('comment_id')
+      .notNull()
+      .references(() => comments.id, { onDelete: 'cascade' }),
+    byName: text('by_name').notNull(),
+    byId: text('by_id').notNull(),
+    changes: jsonb('changes').$type<CommentHistory['changes']>().notNull(),
+    at: instant('at').notNull().defaultNow(),
+  },
+  (table) => [index('comment_changes_comment').on(table.commentId)],
 );
 
 /** Keys in the store that no revision holds: what is being stored just now, and what is to be removed. */

@@ -8,7 +8,8 @@ import { account as credentials, guests, links, user } from '@/db/schema';
 import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access/access';
 import { createAccount } from './access/accounts';
 import { auth } from './access/auth';
-import { commentsCsv, listComments, say, setCommentStatus } from './review/comments';
+import { changeComment } from './review/comment-changes';
+import { commentsCsv, listComments, say } from './review/comments';
 import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './access/links';
 import { eventsAfter, meetingState, settle } from './review/meeting-log';
 import { enterByCode, participantFor, runningMeeting, startMeeting } from './review/meetings';
@@ -313,8 +314,8 @@ describe('a meeting', () => {
     });
     await say(lead, project, { text: 'Noted', replyTo: id });
     expect((await meetingState(meeting.id)).comments).toEqual([id]);
-    await setCommentStatus(designer, project, id, 'closed');
-    expect(await status(setCommentStatus(guest, project, id, 'open'))).toBe(403);
+    await changeComment(designer, project, id, { status: 'closed' });
+    expect(await status(changeComment(guest, project, id, { status: 'open' }))).toBe(403);
     expect(await listComments(guest, project)).toMatchObject([
       { number: 1, author: 'Bo', guest: true, status: 'closed' },
       { number: null, replyTo: id },

@@ -8,9 +8,73 @@ export interface CommentAnchor {
   point: Vec3;
 }
 
-export type CommentStatus = 'open' | 'closed';
+/** What is said: a remark, something to be answered, something decided, something to be done. */
+export const COMMENT_KINDS = ['remark', 'question', 'decision', 'action'] as const;
+export type CommentKind = (typeof COMMENT_KINDS)[number];
 
-export interface Comment {
+export const KIND_WORDS: Record<CommentKind, string> = {
+  remark: 'Remark',
+  question: 'Question',
+  decision: 'Decision',
+  action: 'Action',
+};
+
+export const COMMENT_STATUSES = ['open', 'in-work', 'answered', 'closed', 'reopened'] as const;
+export type CommentStatus = (typeof COMMENT_STATUSES)[number];
+
+export const STATUS_WORDS: Record<CommentStatus, string> = {
+  open: 'Open',
+  'in-work': 'In work',
+  answered: 'Answered',
+  closed: 'Closed',
+  reopened: 'Reopened',
+};
+
+export const PRIORITIES = ['low', 'normal', 'high'] as const;
+export type Priority = (typeof PRIORITIES)[number];
+
+export const PRIORITY_WORDS: Record<Priority, string> = { low: 'Low', normal: 'Normal', high: 'High' };
+
+/** Who is to do something: a member of the project, or somebody by their address. */
+export interface Assignee {
+  /** Account; null of somebody who has none here. */
+  id: string | null;
+  name: string;
+  /** Only for those who may manage what was said. */
+  email: string | null;
+}
+
+/** What is known of a comment beside its words. */
+export interface CommentDetails {
+  kind: CommentKind;
+  status: CommentStatus;
+  assignee: Assignee | null;
+  /** The day by which it is to be done, such as 2026-12-24. */
+  dueOn: string | null;
+  priority: Priority;
+}
+
+/** What can be changed of a comment afterwards. */
+export interface CommentChange extends Partial<Omit<CommentDetails, 'assignee'>> {
+  text?: string;
+  /** By account, or by address; null for nobody. */
+  assignee?: { id: string } | { email: string } | null;
+  deleted?: boolean;
+}
+
+/** One change of a comment, by field what it was and what it became, in words. */
+export interface CommentHistory {
+  at: string;
+  by: string;
+  changes: { field: string; from: string; to: string }[];
+}
+
+/** Whether something is still to be done about a comment. */
+export function isOpen({ status }: Pick<CommentDetails, 'status'>): boolean {
+  return status !== 'closed';
+}
+
+export interface Comment extends CommentDetails {
   id: string;
   /** Counted within the project; null for a reply. */
   number: number | null;
@@ -23,6 +87,9 @@ export interface Comment {
   elementName: string;
   view: ViewState | null;
   hasPicture: boolean;
-  status: CommentStatus;
+  /** Whether the one who asks said it. */
+  isOwn: boolean;
+  /** When its words were changed last; null where they stand as they were said. */
+  editedAt: string | null;
   createdAt: string;
 }

@@ -24,7 +24,7 @@ export async function notify(
   await db()
     .insert(notices)
     .values({ id, userId, projectId: revision.projectId, revisionId: revision.id, kind, reason });
-  await enqueueMail(id, config().mailAfterSeconds);
+  await enqueueMail({ noticeId: id }, config().mailAfterSeconds);
   await tellPerson(userId);
 }
 

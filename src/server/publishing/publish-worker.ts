@@ -15,7 +15,8 @@ import { WarmConverter } from '@/publish/conversion/warm-converter';
 import { tellProject } from '../broadcast';
 import { config } from '../config';
 import { lookAfterSources, take } from '../model-store/take';
-import { mailNotice, notify } from '../mail/notices';
+import { notify } from '../mail/notices';
+import { sendQueued } from '../mail/queued';
 import { finishReading, isHeldBy } from './publishing';
 import { enqueue, workOnMail, workOnQueue, workOnTaking } from './queue';
 import { announceKey, giveUpKey, removeLeftovers } from '../storage/leftovers';
@@ -46,7 +47,7 @@ export async function startWorker(sample?: () => string): Promise<() => void> {
   const limits = { minutes: config().jobMinutes, memoryMb: config().jobMemoryMb };
   const warm = sample && new WarmConverter({ sample, folder: workFolder(), limits });
   await workOnQueue((revisionId) => (warm ? warm.during(() => publish(revisionId)) : publish(revisionId)));
-  if (config().smtpUrl) await workOnMail(mailNotice);
+  if (config().smtpUrl) await workOnMail(sendQueued);
   if (config().modelStore) await workOnTaking(take);
   const look = setInterval(() => {
     resumeAbandoned().catch((error: Error) =>

@@ -9,9 +9,8 @@ interface PublishJob {
   revisionId: string;
 }
 
-interface MailJob {
-  noticeId: string;
-}
+/** What a mail is about: something under the bell, something that somebody is to do, or a reminder of it. */
+export type MailJob = { noticeId: string } | { assignment: string } | { reminder: string };
 
 interface TakeJob {
   sourceId: string;
@@ -54,17 +53,17 @@ export async function workOnQueue(work: (revisionId: string) => Promise<void>): 
   });
 }
 
-/** Asks for a notice to be mailed after a while, if it was not seen until then. */
-export async function enqueueMail(noticeId: string, afterSeconds: number): Promise<void> {
-  await (await queue()).send(MAIL, { noticeId } satisfies MailJob, { startAfter: afterSeconds });
+/** Asks for a mail after a while: of a notice, if it was not seen until then. */
+export async function enqueueMail(mail: MailJob, afterSeconds: number): Promise<void> {
+  await (await queue()).send(MAIL, mail, { startAfter: afterSeconds });
 }
 
-/** Hands every notice that is due to `send`; one that throws is tried again later, less and less often. */
-export async function workOnMail(send: (noticeId: string) => Promise<void>): Promise<void> {
+/** Hands every mail that is due to `send`; one that throws is tried again later, less and less often. */
+export async function workOnMail(send: (mail: MailJob) => Promise<void>): Promise<void> {
   await (
     await queue()
   ).work<MailJob>(MAIL, { pollingIntervalSeconds: 1 }, async ([job]) => {
-    if (job) await send(job.data.noticeId);
+    if (job) await send(job.data);
   });
 }
 

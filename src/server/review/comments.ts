@@ -2,16 +2,19 @@ import { and, asc, desc, eq, isNull, max, sql } from 'drizzle-orm';
 import { stringify } from 'csv-stringify/sync';
 import { v7 as uuidv7 } from 'uuid';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
-import type { Comment, CommentAnchor, CommentStatus } from '@/core/project/comment';
+import type { Comment, CommentAnchor, CommentChange } from '@/core/project/comment';
+import { may } from '@/core/rights';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { comments, meetings, projects } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { announceSettled, lockMeeting, settleWithin } from './meeting-log';
-import { notFound } from '../problems';
+import { forbidden, notFound } from '../problems';
+import { enqueueMail } from '../publishing/queue';
+import { knownAssignee } from './assignees';
 
-export interface NewComment {
+export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'> {
   text: string;
   replyTo?: string;
   anchor?: CommentAnchor;
@@ -32,7 +35,11 @@ export async function say(
   comment: NewComment,
   requestKey: string | null = null,
 ): Promise<string> {
-  await authorise(actor, projectId, 'comment.write');
+  const role = await authorise(actor, projectId, 'comment.write');
+  const { kind = 'remark', dueOn = null, priority = 'normal' } = comment;
+  const isManaged = kind === 'decision' || kind === 'action' || comment.assignee != null || dueOn !== null;
+  if (isManaged && !may(role, 'comment.close')) throw forbidden();
+  const assignee = await knownAssignee(projectId, comment.assignee ?? null);
   const [running] = await db()
     .select({ id: meetings.id })
     .from(meetings)
@@ -73,6 +80,12 @@ export async function say(
       guest: actor.kind === 'guest',
       anchor: comment.anchor,
       elementName: comment.elementName ?? '',
+      kind,
+      dueOn,
+      priority,
+      assigneeId: assignee?.id ?? null,
+      assigneeName: assignee?.name ?? '',
+      assigneeEmail: assignee?.id === null ? assignee.email : null,
       view: comment.view,
       picture: comment.picture,
       requestKey,
@@ -85,12 +98,14 @@ export async function say(
   });
   if (said.settled) await announceSettled(said.settled.meetingId, projectId, said.settled.event);
   if (said.isNew) await tellProject(projectId, 'comments-changed');
+  if (said.isNew && assignee) await enqueueMail({ assignment: said.id }, 0);
   return said.id;
 }
 
-/** All comments of a project, oldest first; replies follow in time. */
+/** All comments of a project that are not deleted, oldest first; replies follow in time. */
 export async function listComments(actor: Actor, projectId: string): Promise<Comment[]> {
-  await authorise(actor, projectId, 'comment.read');
+  const role = await authorise(actor, projectId, 'comment.read');
+  const maySeeAddresses = may(role, 'comment.close');
   const rows = await db()
     .select({
       id: comments.id,
@@ -105,32 +120,29 @@ export async function listComments(actor: Actor, projectId: string): Promise<Com
       view: comments.view,
       hasPicture: sql<boolean>`${comments.picture} is not null`, // the bytes stay where they are
       status: comments.status,
+      kind: comments.kind,
+      assigneeId: comments.assigneeId,
+      assigneeName: comments.assigneeName,
+      assigneeEmail: comments.assigneeEmail,
+      dueOn: comments.dueOn,
+      priority: comments.priority,
+      authorId: comments.authorId,
+      editedAt: comments.editedAt,
       createdAt: comments.createdAt,
     })
     .from(comments)
-    .where(eq(comments.projectId, projectId))
+    .where(and(eq(comments.projectId, projectId), isNull(comments.deletedAt)))
     .orderBy(asc(comments.createdAt));
-  return rows.map((row) => ({
+  return rows.map(({ assigneeId, assigneeName, assigneeEmail, authorId, ...row }) => ({
     ...row,
     view: row.view === null ? null : readView(row.view),
+    assignee: assigneeName
+      ? { id: assigneeId, name: assigneeName, email: maySeeAddresses ? assigneeEmail : null }
+      : null,
+    isOwn: authorId === actor.id,
+    editedAt: row.editedAt?.toISOString() ?? null,
     createdAt: row.createdAt.toISOString(),
   }));
-}
-
-export async function setCommentStatus(
-  actor: Actor,
-  projectId: string,
-  id: string,
-  status: CommentStatus,
-): Promise<void> {
-  await authorise(actor, projectId, 'comment.close');
-  const changed = await db()
-    .update(comments)
-    .set({ status })
-    .where(and(eq(comments.id, id), eq(comments.projectId, projectId)))
-    .returning({ id: comments.id });
-  if (changed.length === 0) throw notFound('The comment');
-  await tellProject(projectId, 'comments-changed');
 }
 
 export async function commentPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
@@ -167,7 +179,11 @@ export async function commentsCsv(actor: Actor, projectId: string): Promise<stri
   const rows = list.map((comment) => ({
     Number: comment.number ?? '',
     'Answers number': comment.replyTo ? (numberOf.get(comment.replyTo) ?? '') : '',
+    Kind: comment.replyTo ? '' : comment.kind,
     Status: comment.replyTo ? '' : comment.status,
+    Assignee: comment.assignee?.name ?? '',
+    Due: comment.dueOn ?? '',
+    Priority: comment.replyTo ? '' : comment.priority,
     Time: comment.createdAt,
     Author: comment.author,
     Guest: comment.guest ? 'yes' : 'no',
@@ -182,7 +198,11 @@ export async function commentsCsv(actor: Actor, projectId: string): Promise<stri
   const columns = [
     'Number',
     'Answers number',
+    'Kind',
     'Status',
+    'Assignee',
+    'Due',
+    'Priority',
     'Time',
     'Author',
     'Guest',

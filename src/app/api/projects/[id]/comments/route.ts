@@ -3,6 +3,8 @@ import { commentTextSchema } from '@/core/forms/name-schema';
 import type { ElementRef } from '@/core/elements/element-ref';
 import { elementRefSchema } from '@/core/elements/element-set-schema';
 import type { Vec3 } from '@/core/math/mat4';
+import type { CommentChange } from '@/core/project/comment';
+import { commentDetails } from '@/core/project/comment-schema';
 import { vec3Schema } from '@/core/view/camera-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
@@ -10,7 +12,7 @@ import { listComments, say } from '@/server/review/comments';
 import { receivePicture } from '@/server/review/pictures';
 import { answering, readBody, requestKey } from '../../../answering';
 
-interface Body {
+interface Body extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'> {
   text: string;
   replyTo?: string;
   anchor?: { element: ElementRef | null; point: Vec3 };
@@ -26,6 +28,7 @@ const schema = Joi.object<Body>({
   elementName: Joi.string().allow('').max(300),
   view: viewStateSchema,
   picture: Joi.string().max(3_000_000),
+  ...commentDetails,
 });
 
 export const GET = answering(({ actor, params }) => listComments(actor, params.id!));

@@ -1,9 +1,7 @@
-import Joi from 'joi';
-import { setCommentStatus } from '@/server/review/comments';
+import { commentChangeSchema } from '@/core/project/comment-schema';
+import { changeComment } from '@/server/review/comment-changes';
 import { answering, readBody } from '../../../../answering';
 
-const schema = Joi.object<{ status: 'open' | 'closed' }>({ status: Joi.valid('open', 'closed').required() });
-
 export const PATCH = answering(async ({ request, actor, params }) => {
-  await setCommentStatus(actor, params.id!, params.comment!, (await readBody(request, schema)).status);
+  await changeComment(actor, params.id!, params.comment!, await readBody(request, commentChangeSchema));
 });
