@@ -90,16 +90,18 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await endMeeting(page);
   await page.goto(`/projects/${project}/follow-up`);
   await expect(page.getByRole('heading', { name: 'Council evening' })).toBeVisible();
+  const line = page.getByRole('button', { name: /^Comment \d+: Can a child see over this sill\?/ });
+  await line.click();
   await expect(page.getByText('We lower it to 600 mm.')).toBeVisible();
-  const evening = page.getByRole('region', { name: 'Council evening' });
-  await evening.getByRole('button', { name: /Close comment/ }).click();
-  await expect(evening.getByRole('button', { name: /Reopen comment/ })).toBeVisible();
+  const state = page.getByLabel(/^Status of comment/).first();
+  await state.selectOption('Closed');
+  await expect(page.getByText(/Ines Okafor: status Open → Closed/)).toBeVisible();
+  await state.selectOption('Reopened');
+  await expect(page.getByText(/status Closed → Reopened/)).toBeVisible();
+  await state.selectOption('Closed');
   await expectNoViolations(page);
   const minutes = await page.request.get(
-    (await page
-      .getByRole('region', { name: 'Council evening' })
-      .getByRole('link', { name: 'Minutes as PDF' })
-      .getAttribute('href'))!,
+    (await page.getByRole('link', { name: 'Minutes of Council evening as PDF' }).getAttribute('href'))!,
   );
   expect(minutes.headers()['content-type']).toBe('application/pdf');
   const pdf = await minutes.body();

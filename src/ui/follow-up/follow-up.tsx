@@ -1,15 +1,52 @@
 'use client';
-import { Box, Flex, Grid, Heading, Image, Link, Stack, Text } from '@chakra-ui/react';
-import NextLink from 'next/link';
-import { useCallback, useState } from 'react';
+import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { useCallback, useMemo, useState } from 'react';
+import { COMMENT_KINDS, isOpen, KIND_WORDS, type Comment, type CommentChange } from '@/core/project/comment';
+import {
+  ALL_COMMENTS,
+  filterComments,
+  groupComments,
+  sortComments,
+  type CommentFilter,
+  type CommentGroup,
+  type CommentSort,
+} from '@/core/project/sort-comments';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
-import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
+import { today as dayOf } from '../comments/due';
+import { useAssignees } from '../comments/use-assignees';
+import { Card, QuietButton, SearchField, Trouble } from '../controls';
 import { useLiveProject } from '../live-page';
-import { Card, QuietButton, Trouble } from '../controls';
+import { SmallSelect } from '../small-select';
 import { Time } from '../time';
+import { CommentBoard } from './comment-board';
+import { CommentCalendar } from './comment-calendar';
+import { CommentList } from './comment-list';
 
-/** Station Follow-up: what was said, meeting by meeting, what is still open, and the minutes. */
+const SHAPES = [
+  ['list', 'List'],
+  ['board', 'Board'],
+  ['calendar', 'Calendar'],
+] as const;
+
+const SORT_WORDS: [CommentSort, string][] = [
+  ['number', 'Newest first'],
+  ['due', 'Due first'],
+  ['priority', 'Urgent first'],
+  ['status', 'Least done first'],
+];
+const GROUP_WORDS: [CommentGroup, string][] = [
+  ['meeting', 'By meeting'],
+  ['none', 'In one list'],
+  ['kind', 'By kind'],
+  ['status', 'By status'],
+  ['assignee', 'By person'],
+];
+/** Stands for all and for nobody in the choices. */
+const ALL = '*';
+const NOBODY = '';
+
+/** Station Follow-up: what was said, what is to be done by whom and when, meeting by meeting with its minutes. */
 export function FollowUp({
   project,
   meetings,
@@ -20,153 +57,208 @@ export function FollowUp({
   initial: Comment[];
 }) {
   const [comments, setComments] = useState(initial);
-  const [filter, setFilter] = useState<'open' | 'all'>('all');
+  const [filter, setFilter] = useState<CommentFilter>(ALL_COMMENTS);
+  const [sort, setSort] = useState<CommentSort>('number');
+  const [group, setGroup] = useState<CommentGroup>('meeting');
+  const [shape, setShape] = useState<(typeof SHAPES)[number][0]>('list');
+  const [opened, setOpened] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [today] = useState(dayOf);
+  const people = useAssignees(project.id, true);
   const base = `/api/projects/${project.id}`;
   const fetchAnew = useCallback(() => api.get<Comment[]>(`${base}/comments`).then(setComments), [base]);
   const reload = useLiveProject(project.id, 'comments-changed', fetchAnew, setTrouble);
-  const setStatus = (id: string, status: 'open' | 'closed') =>
-    api.patch(`${base}/comments/${id}`, { status }).then(reload, (error: unknown) => setTrouble(messageOf(error)));
+  const change = (id: string, changed: CommentChange) => {
+    setTrouble(null);
+    api.patch(`${base}/comments/${id}`, changed).then(reload, (error: unknown) => setTrouble(messageOf(error)));
+  };
+  const set = (part: Partial<CommentFilter>) => setFilter({ ...filter, ...part });
 
-  const threads = comments.filter((comment) => !comment.replyTo);
-  const shown = threads.filter((comment) => filter === 'all' || comment.status === 'open');
-  const outside = shown.filter((comment) => !comment.meetingId);
-  const open = threads.filter((comment) => comment.status === 'open').length;
+  const threads = useMemo(() => comments.filter(({ replyTo }) => !replyTo), [comments]);
+  const replies = useMemo(() => {
+    const byId = new Map<string, Comment[]>();
+    for (const one of comments) if (one.replyTo) byId.set(one.replyTo, [...(byId.get(one.replyTo) ?? []), one]);
+    return byId;
+  }, [comments]);
+  const shown = useMemo(
+    () => sortComments(filterComments(comments, filter, today), sort),
+    [comments, filter, sort, today],
+  );
+  const groups = useMemo(() => {
+    const titles = new Map(meetings.map(({ id, title }) => [id, title]));
+    return groupComments(shown, group, (id) => titles.get(id) ?? 'A meeting');
+  }, [shown, group, meetings]);
+  const names = useMemo(() => [...new Set(threads.map(({ assignee }) => assignee?.name ?? NOBODY))].sort(), [threads]);
+  const openInList = (id: string | null) => {
+    setShape('list');
+    setOpened(id);
+  };
   return (
-    <Box as="main" maxW="1120px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
-      <Flex align="end" gap="3" wrap="wrap" mb="6">
+    <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+      <Flex align="end" gap="3" wrap="wrap" mb="4">
         <Box flex="1" minW="220px">
           <Heading as="h1" fontSize="3xl">
             What was said
           </Heading>
           <Text color="softInk">
-            {threads.length} {threads.length === 1 ? 'comment' : 'comments'}, {open} open
+            {threads.length} {threads.length === 1 ? 'comment' : 'comments'}, {threads.filter(isOpen).length} open
           </Text>
         </Box>
-        <QuietButton aria-pressed={filter === 'open'} onClick={() => setFilter(filter === 'open' ? 'all' : 'open')}>
-          Only open ones
-        </QuietButton>
+        <Flex role="group" aria-label="Shown as" gap="1">
+          {SHAPES.map(([name, word]) => (
+            <QuietButton key={name} aria-pressed={shape === name} onClick={() => setShape(name)}>
+              {word}
+            </QuietButton>
+          ))}
+        </Flex>
         <QuietButton asChild>
           <a href={`${base}/comments.csv`}>Comments as CSV</a>
         </QuietButton>
       </Flex>
+      {threads.length > 0 ? (
+        <Flex role="search" aria-label="Comments" gap="2" wrap="wrap" mb="4" align="center">
+          <Box flex="2 1 200px">
+            <SearchField label="Words" placeholder="Words, name, number" onSearch={(words) => set({ words })} />
+          </Box>
+          <Choice
+            label="Which kind"
+            value={filter.kind ?? ALL}
+            options={[[ALL, 'All kinds'], ...COMMENT_KINDS.map((kind) => [kind, `${KIND_WORDS[kind]}s`] as const)]}
+            onChange={(kind) => set({ kind: kind === ALL ? null : (kind as CommentFilter['kind']) })}
+          />
+          <Choice
+            label="Open or closed"
+            value={filter.isOpen === null ? ALL : String(filter.isOpen)}
+            options={[
+              [ALL, 'Open and closed'],
+              ['true', 'Open'],
+              ['false', 'Closed'],
+            ]}
+            onChange={(state) => set({ isOpen: state === ALL ? null : state === 'true' })}
+          />
+          <Choice
+            label="Whose"
+            value={filter.assignee ?? ALL}
+            options={[[ALL, 'Everybody'], ...names.map((name) => [name, name || 'Nobody'] as const)]}
+            onChange={(assignee) => set({ assignee: assignee === ALL ? null : assignee })}
+          />
+          <Choice
+            label="When due"
+            value={filter.due ?? ALL}
+            options={[
+              [ALL, 'Any day'],
+              ['over', 'Late'],
+              ['week', 'Within a week'],
+              ['none', 'Without a day'],
+            ]}
+            onChange={(due) => set({ due: due === ALL ? null : (due as CommentFilter['due']) })}
+          />
+          {shape === 'list' ? (
+            <>
+              <Choice
+                label="Order"
+                value={sort}
+                options={SORT_WORDS}
+                onChange={(next) => setSort(next as CommentSort)}
+              />
+              <Choice
+                label="Groups"
+                value={group}
+                options={GROUP_WORDS}
+                onChange={(next) => setGroup(next as CommentGroup)}
+              />
+            </>
+          ) : null}
+        </Flex>
+      ) : null}
       <Trouble text={trouble} />
       {meetings.length === 0 && threads.length === 0 ? (
         <Text color="softInk">
           No meeting has been held and nothing has been said yet. Start a meeting in the Review.
         </Text>
-      ) : null}
-      <Stack gap="8">
-        {meetings.map((meeting) => (
-          <Box as="section" key={meeting.id} aria-label={meeting.title}>
-            <Flex align="center" gap="3" mb="3" wrap="wrap">
-              <Box flex="1" minW="200px">
-                <Heading as="h2" fontSize="xl">
-                  {meeting.title}
-                </Heading>
-                <Text color="softInk" fontSize="sm">
-                  <Time at={meeting.startedAt} />
-                  {meeting.endedAt ? (
-                    <>
-                      {' to '}
-                      <Time at={meeting.endedAt} show="time" />
-                    </>
-                  ) : (
-                    ', going on'
-                  )}
-                </Text>
-              </Box>
-              <QuietButton asChild>
-                <a href={`/api/meetings/${meeting.id}/minutes.pdf`} target="_blank" rel="noreferrer">
-                  Minutes as PDF
-                </a>
-              </QuietButton>
-            </Flex>
-            <Threads
-              project={project}
-              threads={shown.filter((comment) => comment.meetingId === meeting.id)}
-              all={comments}
-              onStatus={setStatus}
-            />
-          </Box>
-        ))}
-        {outside.length > 0 ? (
-          <Box as="section" aria-label="Outside of meetings">
-            <Heading as="h2" fontSize="xl" mb="3">
-              Outside of meetings
-            </Heading>
-            <Threads project={project} threads={outside} all={comments} onStatus={setStatus} />
-          </Box>
-        ) : null}
-      </Stack>
+      ) : shown.length === 0 && threads.length > 0 ? (
+        <Text color="softInk" role="status">
+          Nothing like that was said.
+        </Text>
+      ) : shape === 'board' ? (
+        <CommentBoard
+          comments={shown}
+          today={today}
+          onOpen={openInList}
+          onStatus={(id, status) => change(id, { status })}
+        />
+      ) : shape === 'calendar' ? (
+        <CommentCalendar comments={shown} today={today} onOpen={openInList} />
+      ) : (
+        <CommentList
+          projectId={project.id}
+          groups={groups}
+          people={people}
+          today={today}
+          repliesOf={(id) => replies.get(id) ?? []}
+          opened={opened}
+          onOpen={setOpened}
+          onChange={change}
+        />
+      )}
+      <Meetings meetings={meetings} />
     </Box>
   );
 }
 
-interface ThreadsProps {
-  project: { id: string };
-  threads: Comment[];
-  all: Comment[];
-  onStatus: (id: string, status: 'open' | 'closed') => void;
+function Choice(props: {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  onChange: (value: string) => void;
+}) {
+  return (
+    <Flex flex="1 1 130px" maxW={{ md: '180px' }}>
+      <SmallSelect {...props} />
+    </Flex>
+  );
 }
 
-function Threads({ project, threads, all, onStatus }: ThreadsProps) {
-  if (threads.length === 0) return <Text color="softInk">Nothing here.</Text>;
+/** The meetings that were held, with their minutes. */
+function Meetings({ meetings }: { meetings: MeetingSummary[] }) {
+  if (meetings.length === 0) return null;
   return (
-    <Grid as="ul" listStyleType="none" templateColumns={{ base: '1fr', md: '1fr 1fr' }} gap="4">
-      {threads.map((comment) => (
-        <Card
-          as="li"
-          key={comment.id}
-          overflow="hidden"
-          opacity={comment.status === 'closed' ? 0.85 : 1}
-          display="flex"
-          flexDirection="column"
-        >
-          {comment.hasPicture ? (
-            <Image
-              src={`/api/projects/${project.id}/comments/${comment.id}/picture`}
-              alt={`View of comment ${comment.number}`}
-              h="170px"
-              w="full"
-              objectFit="cover"
-              bg="felt"
-            />
-          ) : null}
-          <Box p="4" flex="1">
-            <Text fontSize="sm" color="softInk">
-              <b>{comment.number}</b> · {comment.author}
-              {comment.guest ? ', guest' : ''}
-              {comment.elementName ? ` · ${comment.elementName}` : ''}
-            </Text>
-            <Text mt="1" whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
-              {comment.text}
-            </Text>
-            {all
-              .filter((other) => other.replyTo === comment.id)
-              .map((reply) => (
-                <Text key={reply.id} fontSize="sm" mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
-                  <b>{reply.author}</b> {reply.text}
-                </Text>
-              ))}
-          </Box>
-          <Flex px="4" pb="3" gap="3" align="center">
-            <Link asChild color="madder" fontWeight="bold" flex="1">
-              <NextLink href={`/projects/${project.id}/review?comment=${comment.id}`}>Go to the place</NextLink>
-            </Link>
-            <Text fontSize="sm" fontWeight="bold" color={comment.status === 'open' ? 'ochre' : 'softInk'}>
-              {comment.status}
-            </Text>
-            <QuietButton
-              size="sm"
-              onClick={() => onStatus(comment.id, comment.status === 'open' ? 'closed' : 'open')}
-              aria-label={`${comment.status === 'open' ? 'Close' : 'Reopen'} comment ${comment.number}`}
-            >
-              {comment.status === 'open' ? 'Close' : 'Reopen'}
+    <Box as="section" aria-label="Meetings" mt="10">
+      <Heading as="h2" fontSize="xl" mb="3">
+        Meetings
+      </Heading>
+      <Stack as="ul" listStyleType="none" gap="2">
+        {meetings.map(({ id, title, startedAt, endedAt }) => (
+          <Card as="li" key={id} px="4" py="3" borderRadius="12px" display="flex" alignItems="center" gap="3">
+            <Box flex="1" minW="0">
+              <Text fontWeight="bold" truncate>
+                {title}
+              </Text>
+              <Text color="softInk" fontSize="sm">
+                <Time at={startedAt} />
+                {endedAt ? (
+                  <>
+                    {' to '}
+                    <Time at={endedAt} show="time" />
+                  </>
+                ) : (
+                  ', going on'
+                )}
+              </Text>
+            </Box>
+            <QuietButton asChild>
+              <a
+                href={`/api/meetings/${id}/minutes.pdf`}
+                target="_blank"
+                rel="noreferrer"
+                aria-label={`Minutes of ${title} as PDF`}
+              >
+                Minutes as PDF
+              </a>
             </QuietButton>
-          </Flex>
-        </Card>
-      ))}
-    </Grid>
+          </Card>
+        ))}
+      </Stack>
+    </Box>
   );
 }

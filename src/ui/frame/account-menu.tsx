@@ -15,6 +15,7 @@ export function AccountMenu({ account: { name, outbox } }: { account: Account })
   const router = useRouter();
   const places: [string, string][] = [
     ['/projects', 'Projects'],
+    ['/actions', 'My list'],
     ['/jobs', 'Jobs'],
     ...(outbox ? [['/outbox', 'Outbox'] as [string, string]] : []),
     ['/settings', 'Settings'],

@@ -23,6 +23,8 @@ export interface ReviewRights {
   arrange: boolean;
   host: boolean;
   comment: boolean;
+  /** Whether what is said may be given to somebody, with a day. */
+  assign: boolean;
   stations: boolean;
   /** Whether models may be taken along into other programs. */
   take: boolean;

@@ -22,7 +22,7 @@ import { BesideWindow, FirstWindow } from './beside/window-link';
 import { followSun } from './light/follow-sun';
 import { Moving } from './moving/moving';
 import { Playing } from './records/playing';
-import { Records } from './records/records';
+import { Records, type SaidDetails } from './records/records';
 import {
   createReviewStore,
   guarded,
@@ -157,8 +157,8 @@ export class ReviewSession {
    *
    * @param key the same for every try to say this
    */
-  async say(text: string, key: string): Promise<boolean> {
-    const said = await this.records.say(text, this.state.draft, key);
+  async say(text: string, key: string, details: SaidDetails): Promise<boolean> {
+    const said = await this.records.say(text, this.state.draft, key, details);
     if (said) {
       this.setTool('move');
       this.store.setState({ drawer: 'talk' });

@@ -46,7 +46,7 @@ export function card(id: string, camera = CAMERA) {
 const START: ReviewStart = {
   project: { id: 'p1', name: 'Library' },
   you: { id: YOU, name: 'You' },
-  rights: { arrange: true, host: false, comment: true, stations: true, take: true },
+  rights: { arrange: true, host: false, comment: true, assign: true, stations: true, take: true },
   models: [],
   options: [],
   fixedOptions: {},

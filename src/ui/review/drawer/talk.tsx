@@ -4,7 +4,8 @@ import { useState, type FormEvent } from 'react';
 import { PrimaryButton } from '../../controls';
 import { Time } from '../../time';
 import { useReview, useSession } from '../session-context';
-import type { Comment } from '@/core/project/comment';
+import { isOpen, KIND_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
+import { Due, today } from '../../comments/due';
 
 /** What was said, newest first, each with its answers and one press from its place. */
 export function Talk() {
@@ -54,12 +55,15 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
       <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
         {comment.text}
       </Text>
-      {comment.elementName ? (
-        <Text fontSize="sm" color="softInk" truncate>
-          at {comment.elementName}
-          {comment.status === 'closed' ? ' · closed' : ''}
-        </Text>
-      ) : null}
+      <Text fontSize="sm" color="softInk">
+        {comment.kind === 'remark' ? '' : `${KIND_WORDS[comment.kind]} · `}
+        {STATUS_WORDS[comment.status]}
+        {comment.elementName ? ` · at ${comment.elementName}` : ''}
+        {comment.assignee ? ` · for ${comment.assignee.name}` : ''}
+        {comment.dueOn ? ' · ' : ''}
+        <Due dueOn={comment.dueOn} status={comment.status} today={today()} />
+        {comment.editedAt ? ' · changed' : ''}
+      </Text>
       {replies.map((reply) => (
         <Box key={reply.id} mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
           <Text fontSize="sm">
@@ -77,6 +81,28 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
             onClick={() => session.showComment(comment)}
           >
             Go to the place
+          </Button>
+        ) : null}
+        {session.start.rights.assign ? (
+          <Button
+            variant="ghost"
+            size="sm"
+            color="softInk"
+            onClick={() =>
+              void session.records.changeComment(comment.id, { status: isOpen(comment) ? 'closed' : 'open' })
+            }
+          >
+            {isOpen(comment) ? 'Close' : 'Reopen'}
+          </Button>
+        ) : null}
+        {comment.isOwn && session.start.rights.comment ? (
+          <Button
+            variant="ghost"
+            size="sm"
+            color="softInk"
+            onClick={() => void session.records.changeComment(comment.id, { deleted: true })}
+          >
+            Delete
           </Button>
         ) : null}
         {session.start.rights.comment && !answering ? (

@@ -1,4 +1,4 @@
-import type { Comment } from '@/core/project/comment';
+import { isOpen, type Comment } from '@/core/project/comment';
 import type { Stage } from '@/stage/stage';
 
 /** Pixels on the screen: a pin's size, three of its corners and the one at its place. */
@@ -12,7 +12,7 @@ const COVERED = 0.3;
 export function pinned(comments: readonly Comment[]): (Comment & { anchor: NonNullable<Comment['anchor']> })[] {
   return comments.flatMap((comment) => {
     const { anchor, replyTo, status } = comment;
-    return anchor && !replyTo && status === 'open' ? [{ ...comment, anchor }] : [];
+    return anchor && !replyTo && isOpen({ status }) ? [{ ...comment, anchor }] : [];
   });
 }
 

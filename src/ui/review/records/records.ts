@@ -1,5 +1,5 @@
 import { v4 as uuidv4 } from 'uuid';
-import type { Comment } from '@/core/project/comment';
+import type { Comment, CommentChange } from '@/core/project/comment';
 import type { ViewpointCard, ViewpointDetails } from '@/core/project/viewpoint-card';
 import type { ViewState } from '@/core/view/view-state';
 import type { StageHit } from '@/stage/stage';
@@ -19,6 +19,9 @@ export type ViewpointChange = Partial<ViewpointDetails> & {
   state?: ViewState;
   picture?: string;
 };
+
+/** What kind it is, and who is to do it by when. */
+export type SaidDetails = Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'>;
 
 /** A change that can be taken back. */
 export interface UndoneChange {
@@ -128,10 +131,11 @@ export class Records {
    *
    * @param key the same for every try to say this
    */
-  async say(text: string, place: StageHit | null, key = uuidv4()): Promise<boolean> {
+  async say(text: string, place: StageHit | null, key = uuidv4(), details: SaidDetails = {}): Promise<boolean> {
     return guarded(this.store, async () => {
       const comment = {
         text,
+        ...details,
         ...(place && {
           anchor: { element: place.element, point: place.point },
           elementName: place.name.slice(0, 300),
@@ -140,6 +144,14 @@ export class Records {
         picture: await this.view.picture(COMMENT_WIDTH, place?.point ?? null),
       };
       await api.post(`${this.base}/comments`, comment, key);
+      await this.reloadComments();
+    });
+  }
+
+  /** Changes what was said. Returns whether it is stored. */
+  async changeComment(id: string, change: CommentChange): Promise<boolean> {
+    return guarded(this.store, async () => {
+      await api.patch(`${this.base}/comments/${id}`, change);
       await this.reloadComments();
     });
   }

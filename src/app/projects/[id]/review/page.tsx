@@ -47,6 +47,7 @@ export default async function ReviewPage({
           arrange: may(role, 'viewpoint.edit'),
           host: may(role, 'meeting.lead'),
           comment: may(role, 'comment.write'),
+          assign: may(role, 'comment.close'),
           stations: may(role, 'model.publish'),
           take: may(role, 'model.take'),
         },

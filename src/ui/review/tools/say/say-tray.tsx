@@ -3,7 +3,14 @@ import { Box, Flex, Text, Textarea } from '@chakra-ui/react';
 import { useState } from 'react';
 import { v4 as uuidv4 } from 'uuid';
 import { Card, PrimaryButton, QuietButton } from '../../../controls';
+import { COMMENT_KINDS, type Assignee, type CommentChange } from '@/core/project/comment';
+import { DetailsFields, type Details } from '../../../comments/details-fields';
+import { useAssignees, type Person } from '../../../comments/use-assignees';
+import type { SaidDetails } from '../../records/records';
 import { useReview, useSession } from '../../session-context';
+
+const FIRST: Details = { kind: 'remark', assignee: null, dueOn: null, priority: 'normal' };
+const GUEST_KINDS = ['remark', 'question'] as const;
 
 export function SayTray() {
   const draft = useReview((state) => state.draft);
@@ -20,10 +27,14 @@ function Writing({ name }: { name: string }) {
   const [key] = useState(() => uuidv4());
   const [text, setText] = useState('');
   const [busy, setBusy] = useState(false);
+  const { assign } = session.start.rights;
+  const people = useAssignees(session.start.project.id, assign);
+  const [details, setDetails] = useState<Details>(FIRST);
+  const [wanted, setWanted] = useState<SaidDetails>({});
   const send = async () => {
     if (!text.trim()) return;
     setBusy(true);
-    if (!(await session.say(text.trim(), key))) setBusy(false);
+    if (!(await session.say(text.trim(), key, wanted))) setBusy(false);
   };
   return (
     <Card p="4" w="300px" role="group" aria-label="Say something">
@@ -47,6 +58,18 @@ function Writing({ name }: { name: string }) {
               : undefined
         }
       />
+      <Box mt="2">
+        <DetailsFields
+          value={details}
+          people={people}
+          kinds={assign ? COMMENT_KINDS : GUEST_KINDS}
+          mayAssign={assign && details.kind === 'action'}
+          onChange={(change) => {
+            setWanted({ ...wanted, ...change });
+            setDetails({ ...details, ...change, assignee: assigneeShown(change.assignee, details, people) });
+          }}
+        />
+      </Box>
       <Flex gap="2" mt="3" justify="end">
         <QuietButton onClick={() => session.setTool('move')}>Cancel</QuietButton>
         <PrimaryButton bg="indigo" onClick={send} loading={busy} disabled={!text.trim()}>
@@ -58,4 +81,16 @@ function Writing({ name }: { name: string }) {
       </Box>
     </Card>
   );
+}
+
+/** Who stands in the choice, before anything is stored. */
+function assigneeShown(
+  wanted: CommentChange['assignee'],
+  { assignee }: Details,
+  people: readonly Person[],
+): Assignee | null {
+  if (wanted === undefined) return assignee;
+  if (wanted === null) return null;
+  if ('email' in wanted) return { id: null, name: wanted.email, email: wanted.email };
+  return { id: wanted.id, name: people.find(({ id }) => id === wanted.id)?.name ?? '', email: null };
 }
