@@ -37,7 +37,7 @@ function Writing({ name }: { name: string }) {
     if (!(await session.say(text.trim(), key, wanted))) setBusy(false);
   };
   return (
-    <Card p="4" w="300px" role="group" aria-label="Say something">
+    <Card p="4" w="330px" role="group" aria-label="Say something">
       <Text fontSize="sm" color="softInk" mb="2">
         About <b>{name}</b>
       </Text>
