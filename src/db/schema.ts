@@ -420,6 +420,8 @@ export const meetings = pgTable(
       .references(() => user.id),
     startedAt: instant('started_at').notNull().defaultNow(),
     endedAt: instant('ended_at'),
+    /** When its minutes were handed over to be mailed. */
+    minutesSentAt: instant('minutes_sent_at'),
   },
   (table) => [index('meetings_code').on(table.codeHash), index('meetings_project').on(table.projectId)],
 );
@@ -432,6 +434,8 @@ export const guests = pgTable('guests', {
   linkId: uuid('link_id').references(() => links.id, { onDelete: 'cascade' }),
   meetingId: uuid('meeting_id').references(() => meetings.id, { onDelete: 'cascade' }),
   name: text('name').notNull(),
+  /** Where minutes are sent; null of those who gave none. */
+  email: text('email'),
   secretHash: text('secret_hash').notNull().unique(),
   createdAt: instant('created_at').notNull().defaultNow(),
 });

@@ -110,6 +110,9 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   const csv = await (await page.request.get(`/api/projects/${project}/comments.csv`)).text();
   expect(csv).toContain('Tuula Aho,yes,Can a child see over this sill? <b>“ñ”</b> שלום 🪟');
 
+  await page.goto('/outbox');
+  await expect(page.getByText('Minutes: Council evening').first()).toBeVisible({ timeout: 20_000 });
+
   const late = await (await browser.newContext()).newPage();
   await late.goto('/join');
   await late.getByLabel('Meeting code').fill(code);

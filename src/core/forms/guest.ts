@@ -3,6 +3,8 @@ export interface GuestForm {
   name: string;
   code: string;
   passphrase: string;
+  /** Where the minutes are sent; may be left out. */
+  email: string;
 }
 
 /**
@@ -11,9 +13,13 @@ export interface GuestForm {
  *
  * @param needsCode whether no link has brought them
  */
-export function guestFaults({ name = '', code = '' }: Partial<GuestForm>, needsCode: boolean): Partial<GuestForm> {
+export function guestFaults(
+  { name = '', code = '', email = '' }: Partial<GuestForm>,
+  needsCode: boolean,
+): Partial<GuestForm> {
   return {
     ...(name.trim() === '' && { name: 'Your name is missing.' }),
+    ...(email.trim() !== '' && !/^\S+@\S+\.\S+$/.test(email.trim()) && { email: 'That is no mail address.' }),
     ...(needsCode && digitsOf(code).length !== 6 && { code: 'A meeting code has six digits, such as 482 917.' }),
   };
 }

@@ -298,15 +298,20 @@ export async function enterByLink(
   name: string,
   passphrase = '',
   before: string | null = null,
+  email: string | null = null,
 ): Promise<Entered> {
   const { link } = await openLink(token);
   if (link.passphraseHash && !(await isPassphrase(passphrase, link.passphraseHash)))
     throw new Problem(403, 'That is not the passphrase of this link. Ask whoever sent it.');
   const known = before ? await guestOfLink(before, link.id) : null;
-  if (known && known.name !== name) await db().update(guests).set({ name }).where(eq(guests.id, known.id));
+  if (known && (known.name !== name || email))
+    await db()
+      .update(guests)
+      .set({ name, ...(email && { email }) })
+      .where(eq(guests.id, known.id));
   const { guestId, secret } = known
     ? { guestId: known.id, secret: before! }
-    : await createGuest({ projectId: link.projectId, linkId: link.id, name });
+    : await createGuest({ projectId: link.projectId, linkId: link.id, name, email });
   await noteOpening(link.id, guestId);
   return { projectId: link.projectId, viewpointId: link.viewpointId, guestId, secret };
 }
@@ -325,7 +330,13 @@ export async function noteOpening(linkId: string, guestId: string): Promise<void
   await db().insert(linkOpenings).values({ id: uuidv7(), linkId, guestId });
 }
 
-export async function createGuest(guest: { projectId: string; linkId?: string; meetingId?: string; name: string }) {
+export async function createGuest(guest: {
+  projectId: string;
+  linkId?: string;
+  meetingId?: string;
+  name: string;
+  email: string | null;
+}) {
   const secret = randomBytes(24).toString('base64url');
   const id = uuidv7();
   await db()
@@ -336,6 +347,7 @@ export async function createGuest(guest: { projectId: string; linkId?: string; m
       linkId: guest.linkId,
       meetingId: guest.meetingId,
       name: guest.name,
+      email: guest.email,
       secretHash: keyedHash('guest', secret),
     });
   return { guestId: id, secret };

@@ -8,8 +8,8 @@ export interface Mail {
   text: string;
   /** Shown above the text. */
   picture?: { bytes: Buffer; describes: string };
-  /** Pictures that go along as files. */
-  files?: { name: string; bytes: Buffer }[];
+  /** What goes along as files. */
+  files?: { name: string; bytes: Buffer; type: string }[];
 }
 
 /**
@@ -30,7 +30,7 @@ export async function sendMail({ to, subject, text, picture, files = [] }: Mail)
       html: shown?.html,
       attachments: [
         ...(shown ? [shown.attachment] : []),
-        ...files.map(({ name, bytes }) => ({ filename: name, content: bytes, contentType: 'image/png' })),
+        ...files.map(({ name, bytes, type }) => ({ filename: name, content: bytes, contentType: type })),
       ],
     });
   } finally {

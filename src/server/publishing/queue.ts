@@ -1,4 +1,5 @@
 import PgBoss from 'pg-boss';
+import { v5 as uuidv5 } from 'uuid';
 import { config } from '../config';
 
 const PUBLISH = 'publish';
@@ -9,8 +10,12 @@ interface PublishJob {
   revisionId: string;
 }
 
-/** What a mail is about: something under the bell, something that somebody is to do, or a reminder of it. */
-export type MailJob = { noticeId: string } | { assignment: string } | { reminder: string };
+/** What a mail is about: something under the bell, something that somebody is to do, a reminder of it, or minutes. */
+export type MailJob =
+  { noticeId: string } | { assignment: string } | { reminder: string } | { minutes: string; to: string };
+
+/** Names of mails that are sent once become the ids of their jobs. */
+const ONCE = '5d0d7a52-7d0b-4f0e-9a53-0c8f4a4a7c1e';
 
 interface TakeJob {
   sourceId: string;
@@ -53,9 +58,10 @@ export async function workOnQueue(work: (revisionId: string) => Promise<void>): 
   });
 }
 
-/** Asks for a mail after a while: of a notice, if it was not seen until then. */
-export async function enqueueMail(mail: MailJob, afterSeconds: number): Promise<void> {
-  await (await queue()).send(MAIL, mail, { startAfter: afterSeconds });
+/** Asks for a mail after a while: of a notice, if it was not seen until then. @param once a name under which it is sent once */
+export async function enqueueMail(mail: MailJob, afterSeconds: number, once?: string): Promise<void> {
+  const options = once === undefined ? {} : { id: uuidv5(once, ONCE) };
+  await (await queue()).send(MAIL, mail, { startAfter: afterSeconds, ...options });
 }
 
 /** Hands every mail that is due to `send`; one that throws is tried again later, less and less often. */

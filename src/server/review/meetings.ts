@@ -57,11 +57,11 @@ export async function runningMeeting(actor: Actor, projectId: string): Promise<R
   };
 }
 
-export async function enterByCode(code: string, name: string) {
+export async function enterByCode(code: string, name: string, email: string | null = null) {
   const meeting = await meetingByCode(code);
   return {
     projectId: meeting.projectId,
-    ...(await createGuest({ projectId: meeting.projectId, meetingId: meeting.id, name })),
+    ...(await createGuest({ projectId: meeting.projectId, meetingId: meeting.id, name, email })),
   };
 }
 

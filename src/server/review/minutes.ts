@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { and, eq, gte, inArray, lte } from 'drizzle-orm';
+import { and, eq, gte, inArray, isNull, lte } from 'drizzle-orm';
+import { isOpen, KIND_WORDS, STATUS_WORDS } from '@/core/project/comment';
 import sharp from 'sharp';
 import PDFDocument from 'pdfkit';
 import { db } from '@/db/database';
@@ -25,10 +26,19 @@ function font(weight: 400 | 700): Buffer {
   );
 }
 
-/** The minutes of a meeting as PDF: project, date, who was there, viewpoints shown, each comment with its picture, and the pictures kept meanwhile. */
+/** @see makeMinutes */
 export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{ fileName: string; pdf: Buffer }> {
-  const { meeting, project } = await readMeeting(meetingId);
+  const { project } = await readMeeting(meetingId);
   await authorise(actor, project.id, 'minutes.read');
+  return makeMinutes(meetingId);
+}
+
+/**
+ * The minutes of a meeting as PDF: project, date, who was there, viewpoints shown, each comment with its picture, what is to be
+ * done by whom, and the pictures kept meanwhile.
+ */
+export async function makeMinutes(meetingId: string): Promise<{ fileName: string; pdf: Buffer }> {
+  const { meeting, project } = await readMeeting(meetingId);
   const state = await meetingState(meetingId);
   const shown =
     state.shown.length > 0 ? await db().select().from(viewpoints).where(inArray(viewpoints.id, state.shown)) : [];
@@ -43,7 +53,11 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
       ),
     )
     .orderBy(snapshots.createdAt);
-  const said = await db().select().from(comments).where(eq(comments.meetingId, meetingId)).orderBy(comments.createdAt);
+  const said = await db()
+    .select()
+    .from(comments)
+    .where(and(eq(comments.meetingId, meetingId), isNull(comments.deletedAt)))
+    .orderBy(comments.createdAt);
 
   const document = new PDFDocument({
     size: 'A4',
@@ -129,9 +143,12 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
       .font('text')
       .fontSize(9)
       .fillColor(SOFT)
-      .text([when(comment.createdAt), comment.elementName, comment.status].filter(Boolean).join('  ·  '), {
-        width: room,
-      });
+      .text(
+        [KIND_WORDS[comment.kind], when(comment.createdAt), comment.elementName, STATUS_WORDS[comment.status]]
+          .filter(Boolean)
+          .join('  ·  '),
+        { width: room },
+      );
     document.font('text').fontSize(10.5).fillColor(INK).text(comment.text, { width: room });
     for (const reply of said.filter((other) => other.replyTo === comment.id)) {
       document
@@ -141,6 +158,17 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
         .text(`${reply.authorName}: ${reply.text}`, left + 10, document.y + 3, { width: room - 10 });
     }
     document.y = Math.max(document.y, comment.picture ? top + 130 : top) + 12;
+  }
+
+  const toDo = threads.filter(({ kind, status }) => kind === 'action' && isOpen({ status }));
+  if (toDo.length > 0) heading('To be done');
+  for (const { number, text, assigneeName, dueOn } of toDo) {
+    document.font('strong').fontSize(10.5).fillColor(INK).text(`${number}  ${assigneeName || 'Nobody yet'}`, MARGIN, undefined, { width, continued: true }); // prettier-ignore
+    document
+      .font('text')
+      .fillColor(SOFT)
+      .text(dueOn ? `, by ${dueOn}: ` : ': ', { continued: true });
+    document.fillColor(INK).text(text);
   }
 
   if (taken.length > 0) heading('Pictures taken');

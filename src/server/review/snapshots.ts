@@ -130,7 +130,7 @@ export async function mailSnapshots(
       to,
       subject: `${project!.name}: ${rows.length === 1 ? rows[0]!.name : `${rows.length} pictures`}`,
       text: [text, `Sent by ${actor.name} with Yurta.`].filter(Boolean).join('\n\n'),
-      files: rows.map((row) => ({ name: snapshotFileName(row), bytes: row.picture })),
+      files: rows.map((row) => ({ name: snapshotFileName(row), bytes: row.picture, type: 'image/png' })),
     });
   } catch (error) {
     process.stderr.write(`pictures by mail: ${error instanceof Error ? error.message : String(error)}\n`);

@@ -11,12 +11,13 @@ export function GuestForm({ token, asksPassphrase = false }: { token?: string; a
   const { formProps, field, trouble, isSubmitting } = useCheckedForm<GuestValues>(
     { faults: (values) => guestFaults(values, token === undefined) },
     {},
-    async ({ name, code = '', passphrase = '' }) => {
+    async ({ name, code = '', passphrase = '', email = '' }) => {
       const by = token === undefined ? { code: digitsOf(code) } : { token, passphrase };
       const { projectId, viewpointId } = await api.post<{ projectId: string; viewpointId: string | null }>(
         '/api/enter',
         {
           name: name.trim(),
+          email: email.trim(),
           ...by,
         },
       );
@@ -46,6 +47,15 @@ export function GuestForm({ token, asksPassphrase = false }: { token?: string; a
           maxLength={60}
           hint="The others see it beside what you say."
           {...field('name')}
+        />
+        <Field
+          label="E-mail"
+          type="email"
+          autoComplete="email"
+          placeholder="none"
+          maxLength={200}
+          hint="Only if you want the minutes afterwards."
+          {...field('email')}
         />
         {asksPassphrase ? (
           <Field

@@ -5,10 +5,13 @@ import { enterByLink } from '@/server/access/links';
 import { enterByCode } from '@/server/review/meetings';
 import { answeringAnyone, limitDoor, readBody } from '../answering';
 
-const schema = Joi.object<{ name: string; token?: string; passphrase: string; code?: string }>({
+const schema = Joi.object<{ name: string; token?: string; passphrase: string; code?: string; email: string }>({
   name: typedText(60, 'your name'),
   token: Joi.string().max(64),
   passphrase: Joi.string().max(80).allow('').default(''),
+  email: Joi.string().email({ tlds: false }).max(200).allow('').default('').label('the address').messages({
+    'string.email': 'that is no mail address',
+  }),
   code: Joi.string()
     .pattern(/^\d{6}$/)
     .label('the code')
@@ -18,10 +21,10 @@ const schema = Joi.object<{ name: string; token?: string; passphrase: string; co
 /** A guest comes in by link or code with just a name. */
 export const POST = answeringAnyone(async (request) => {
   await limitDoor(request);
-  const { name, token, passphrase, code } = await readBody(request, schema);
+  const { name, token, passphrase, code, email } = await readBody(request, schema);
   const { projectId, viewpointId, secret } = token
-    ? await enterByLink(token, name.trim(), passphrase, guestSecret(request.headers))
-    : { viewpointId: null, ...(await enterByCode(code!, name.trim())) };
+    ? await enterByLink(token, name.trim(), passphrase, guestSecret(request.headers), email || null)
+    : { viewpointId: null, ...(await enterByCode(code!, name.trim(), email || null)) };
   const secure = request.headers.get('x-forwarded-proto') === 'https' ? '; Secure' : '';
   return Response.json(
     { projectId, viewpointId },
