@@ -110,6 +110,8 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   const csv = await (await page.request.get(`/api/projects/${project}/comments.csv`)).text();
   expect(csv).toContain('Tuula Aho,yes,Can a child see over this sill? <b>“ñ”</b> שלום 🪟');
 
+  const bcf = await page.request.get(`/api/projects/${project}/comments.bcf`);
+  expect((await bcf.body()).subarray(0, 2).toString()).toBe('PK');
   await page.goto('/outbox');
   await expect(page.getByText('Minutes: Council evening').first()).toBeVisible({ timeout: 20_000 });
 

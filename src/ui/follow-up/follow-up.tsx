@@ -42,6 +42,8 @@ const GROUP_WORDS: [CommentGroup, string][] = [
   ['status', 'By status'],
   ['assignee', 'By person'],
 ];
+/** Comments that an address names one by one. */
+const MOST_NAMED = 150;
 /** Stands for all and for nobody in the choices. */
 const ALL = '*';
 const NOBODY = '';
@@ -84,6 +86,8 @@ export function FollowUp({
     () => sortComments(filterComments(comments, filter, today), sort),
     [comments, filter, sort, today],
   );
+  // An address has only so much room; of more, all go along.
+  const isSome = shown.length < threads.length && shown.length <= MOST_NAMED;
   const groups = useMemo(() => {
     const titles = new Map(meetings.map(({ id, title }) => [id, title]));
     return groupComments(shown, group, (id) => titles.get(id) ?? 'A meeting');
@@ -113,6 +117,14 @@ export function FollowUp({
         </Flex>
         <QuietButton asChild>
           <a href={`${base}/comments.csv`}>Comments as CSV</a>
+        </QuietButton>
+        <QuietButton asChild>
+          <a
+            href={`${base}/comments.bcf${isSome ? `?ids=${shown.map(({ id }) => id).join(',')}` : ''}`}
+            title={isSome ? 'Those that are shown' : 'All comments'}
+          >
+            {isSome ? `${shown.length} as BCF` : 'All as BCF'}
+          </a>
         </QuietButton>
       </Flex>
       {threads.length > 0 ? (

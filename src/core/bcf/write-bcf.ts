@@ -1,0 +1,149 @@
+import { strToU8, zip, type AsyncZippable } from 'fflate';
+import {
+  COMMENT_KINDS,
+  COMMENT_STATUSES,
+  KIND_WORDS,
+  PRIORITIES,
+  PRIORITY_WORDS,
+  STATUS_WORDS,
+  type Comment,
+} from '../project/comment';
+import { EXTENSION_FILE, type BcfTopic } from './bcf-topic';
+import { visualizationInfo } from './write-viewpoint';
+import { element, xmlDocument, type XmlNode } from './xml';
+
+const TITLE = 120;
+
+/**
+ * Comments as a BCF 3.0 file (buildingSMART): one topic each, with its answers, view and picture. What BCF has no word for
+ * goes along in a file of each topic.
+ */
+export function writeBcf(project: { id: string; name: string }, topics: readonly BcfTopic[]): Promise<Uint8Array> {
+  const files: AsyncZippable = {
+    'bcf.version': xml(element('Version', [], { VersionId: '3.0' })),
+    'project.bcfp': xml(
+      element('ProjectInfo', [element('Project', [element('Name', project.name)], { ProjectId: project.id })]),
+    ),
+    'extensions.xml': xml(extensions(topics)),
+  };
+  for (const topic of topics) {
+    const { comment, picture } = topic;
+    const folder = comment.id;
+    files[`${folder}/markup.bcf`] = xml(markup(topic));
+    if (comment.view) {
+      files[`${folder}/viewpoint.bcfv`] = xml(visualizationInfo(viewGuid(comment.id), comment.view));
+      files[`${folder}/${EXTENSION_FILE}`] = strToU8(
+        JSON.stringify({ view: comment.view, anchor: comment.anchor, elementName: comment.elementName }),
+      );
+    }
+    // Pictures are packed already.
+    if (picture) files[`${folder}/${pictureName(picture)}`] = [picture, { level: 0 }];
+  }
+  return new Promise((done, failed) => zip(files, (error, data) => (error ? failed(error) : done(data))));
+}
+
+function markup({ comment, replies, picture }: BcfTopic): XmlNode {
+  const { id, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt, view } = comment;
+  const [firstLine = ''] = text.split('\n');
+  return element('Markup', [
+    element(
+      'Topic',
+      [
+        element('Title', firstLine.slice(0, TITLE) || `Comment ${number}`),
+        element('Priority', PRIORITY_WORDS[priority]),
+        number === null ? null : element('Index', String(number)),
+        element('CreationDate', createdAt),
+        element('CreationAuthor', author),
+        editedAt ? element('ModifiedDate', editedAt) : null,
+        editedAt ? element('ModifiedAuthor', author) : null,
+        dueOn ? element('DueDate', `${dueOn}T00:00:00Z`) : null,
+        assignee ? element('AssignedTo', assignee.email ?? assignee.name) : null,
+        element('Description', text),
+        replies.length > 0 ? element('Comments', replies.map(said)) : null,
+        view
+          ? element('Viewpoints', [
+              element(
+                'ViewPoint',
+                [
+                  element('Viewpoint', 'viewpoint.bcfv'),
+                  picture ? element('Snapshot', pictureName(picture)) : null,
+                  element('Index', '0'),
+                ],
+                { Guid: viewGuid(id) },
+              ),
+            ])
+          : null,
+      ],
+      {
+        Guid: id,
+        ServerAssignedId: String(number ?? ''),
+        TopicType: KIND_WORDS[kind],
+        TopicStatus: STATUS_WORDS[status],
+      },
+    ),
+  ]);
+}
+
+function said({ id, createdAt, author, text, editedAt }: Comment): XmlNode {
+  return element(
+    'Comment',
+    [
+      element('Date', createdAt),
+      element('Author', author),
+      element('Comment', text),
+      editedAt ? element('ModifiedDate', editedAt) : null,
+      editedAt ? element('ModifiedAuthor', author) : null,
+    ],
+    { Guid: id },
+  );
+}
+
+/** All words that topics may use, and those who are named. */
+function extensions(topics: readonly BcfTopic[]): XmlNode {
+  const list = (name: string, one: string, words: readonly string[]) =>
+    element(
+      name,
+      words.map((word) => element(one, word)),
+    );
+  const users = new Set(
+    topics.flatMap(({ comment, replies }) => [
+      comment.author,
+      ...replies.map(({ author }) => author),
+      ...(comment.assignee ? [comment.assignee.email ?? comment.assignee.name] : []),
+    ]),
+  );
+  return element('Extensions', [
+    list(
+      'TopicTypes',
+      'TopicType',
+      COMMENT_KINDS.map((kind) => KIND_WORDS[kind]),
+    ),
+    list(
+      'TopicStatuses',
+      'TopicStatus',
+      COMMENT_STATUSES.map((status) => STATUS_WORDS[status]),
+    ),
+    list(
+      'Priorities',
+      'Priority',
+      PRIORITIES.map((priority) => PRIORITY_WORDS[priority]),
+    ),
+    list('TopicLabels', 'TopicLabel', []),
+    list('Users', 'User', [...users]),
+    list('SnippetTypes', 'SnippetType', []),
+    list('Stages', 'Stage', []),
+  ]);
+}
+
+/** The view of a topic has a GUID of its own, which follows from the topic's. */
+function viewGuid(id: string): string {
+  return `${id.slice(0, -1)}${((parseInt(id.slice(-1), 16) + 8) % 16).toString(16)}`;
+}
+
+function pictureName(picture: Uint8Array): string {
+  return picture[0] === 0x89 ? 'snapshot.png' : 'snapshot.jpg';
+}
+
+function xml(root: XmlNode): Uint8Array {
+  return strToU8(xmlDocument(root));
+}
