@@ -78,6 +78,9 @@ test('an action is given to somebody, who is told, does it, and everybody sees h
   await theirs.goto('/actions');
   await expect(theirs.getByText('Lower this sill')).toHaveCount(0);
   await page.getByRole('button', { name: /^Delete comment/ }).click();
+  await page.getByRole('status').getByRole('button', { name: 'Undo' }).click();
+  await expect(line).toBeVisible();
+  await page.getByRole('button', { name: /^Delete comment/ }).click();
   await expect(page.getByRole('button', { name: /^Comment \d+: Lower this sill/ })).toHaveCount(0);
   await theirs.context().close();
 });

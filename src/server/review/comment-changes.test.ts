@@ -124,6 +124,10 @@ describe('what is to be done', () => {
     ] as const)
       expect([comment === own, change, await status(changeComment(actor, project, comment, change))]).toEqual([comment === own, change, wanted]); // prettier-ignore
     expect(await found(own)).toBeUndefined();
+    expect(await status(changeComment(designer, project, own, { deleted: false }))).toBe(200);
+    expect(await status(changeComment(designer, project, own, { deleted: false }))).toBe(404);
+    expect((await found(own))!.text).toBe('My better words');
+    await changeComment(guest, project, own, { deleted: true });
     const other = await createProject(stranger, 'Other', '');
     expect(await status(changeComment(stranger, other, id, { status: 'closed' }))).toBe(404);
     expect(await status(listAssignees(guest, project))).toBe(403);

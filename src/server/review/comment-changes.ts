@@ -33,9 +33,10 @@ export async function changeComment(actor: Actor, projectId: string, id: string,
     const [row] = await tx
       .select()
       .from(comments)
-      .where(and(eq(comments.id, id), eq(comments.projectId, projectId), isNull(comments.deletedAt)))
+      .where(and(eq(comments.id, id), eq(comments.projectId, projectId)))
       .for('update');
-    if (!row) throw notFound('The comment');
+    // What is deleted can be brought back, and nothing else be done with it.
+    if (!row || (row.deletedAt !== null) !== (change.deleted === false)) throw notFound('The comment');
     const isManager = may(role, 'comment.close');
     const isOwn = row.authorId === actor.id && may(role, 'comment.write');
     const { text, status, deleted, assignee: _, ...details } = change;
@@ -47,7 +48,7 @@ export async function changeComment(actor: Actor, projectId: string, id: string,
       ...details,
       ...(text !== undefined && text !== row.text && { text, editedAt: new Date() }),
       ...(status !== undefined && { status: statusAfter(row.status, status) }),
-      ...(deleted && { deletedAt: new Date() }),
+      ...(deleted !== undefined && { deletedAt: deleted ? new Date() : null }),
       ...(assignee !== undefined && {
         assigneeId: assignee?.id ?? null,
         assigneeName: assignee?.name ?? '',

@@ -64,6 +64,7 @@ export function FollowUp({
   const [group, setGroup] = useState<CommentGroup>('meeting');
   const [shape, setShape] = useState<(typeof SHAPES)[number][0]>('list');
   const [opened, setOpened] = useState<string | null>(null);
+  const [deleted, setDeleted] = useState<Comment | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [today] = useState(dayOf);
   const people = useAssignees(project.id, true);
@@ -72,7 +73,13 @@ export function FollowUp({
   const reload = useLiveProject(project.id, 'comments-changed', fetchAnew, setTrouble);
   const change = (id: string, changed: CommentChange) => {
     setTrouble(null);
-    api.patch(`${base}/comments/${id}`, changed).then(reload, (error: unknown) => setTrouble(messageOf(error)));
+    api.patch(`${base}/comments/${id}`, changed).then(
+      () => {
+        if (changed.deleted !== undefined) setDeleted(changed.deleted ? (comments.find((one) => one.id === id) ?? null) : null); // prettier-ignore
+        reload();
+      },
+      (error: unknown) => setTrouble(messageOf(error)),
+    );
   };
   const set = (part: Partial<CommentFilter>) => setFilter({ ...filter, ...part });
 
@@ -184,6 +191,16 @@ export function FollowUp({
         </Flex>
       ) : null}
       <Trouble text={trouble} />
+      {deleted ? (
+        <Card role="status" px="4" py="2" mb="3" display="flex" alignItems="center" gap="3" borderRadius="12px">
+          <Text flex="1" truncate dir="auto">
+            Comment {deleted.number} was deleted: {deleted.text}
+          </Text>
+          <QuietButton size="sm" minH="38px" onClick={() => change(deleted.id, { deleted: false })}>
+            Undo
+          </QuietButton>
+        </Card>
+      ) : null}
       {meetings.length === 0 && threads.length === 0 ? (
         <Text color="softInk">
           No meeting has been held and nothing has been said yet. Start a meeting in the Review.
