@@ -218,6 +218,27 @@ describe('rights on the wire', () => {
     expect((await meetingState(meeting)).endedAt).toBeNull();
   });
 
+  it('carry what is drawn to every node while it grows, signed by whoever draws, and nothing from those who may only look', async () => {
+    const mark = { id: 'm', kind: 'free', ink: 'ink', pen: 'fine', points: [0, 0, 1, 1], pressures: [], text: '', camera: CAMERA, by: { id: 'somebody', name: 'Else' } }; // prettier-ignore
+    const ines = await inMeeting(nodes[0], lead);
+    await ask(ines, 'act', changed({ camera: CAMERA }));
+    const guest = await testGuest(lead.actor, project, 'comment', 'Bo');
+    const bo = await inMeeting(nodes[1], guest);
+    const lo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Lo'));
+    const grows = once<{ by: string; growth: { mark: typeof mark } }>(ines, 'growing');
+    lo.emit('growing', { growth: { mark, from: 0 } });
+    bo.emit('growing', { growth: { mark: { ...mark, points: [0, 0] }, from: 0 } });
+    // The first that comes is the one of whoever may draw.
+    const { by, growth } = await grows;
+    expect([by, growth.mark.by]).toEqual([guest.actor.id, { id: guest.actor.id, name: 'Bo' }]);
+    expect(await ask(lo, 'act', { type: 'marked', put: [mark], gone: [] })).toMatchObject({ ok: false });
+    expect(await ask(bo, 'act', { type: 'marked', put: [mark], gone: [] })).toMatchObject({ ok: true });
+    expect((await meetingState(meeting)).view!.marks).toMatchObject([
+      { id: 'm', by: { id: guest.actor.id, name: 'Bo' } },
+    ]);
+    expect(await ask(bo, 'act', { type: 'marked', put: [{ ...mark, points: [0] }], gone: [] })).toMatchObject({ ok: false }); // prettier-ignore
+  });
+
   it('end at once, on every node, when the link is withdrawn', async () => {
     const guest = await testGuest(lead.actor, project, 'comment', 'Bo');
     const bo = await inMeeting(nodes[1], guest);

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { Mark } from '../mark/marks';
 import { anyChange } from '../view/test-views';
 import { INITIAL_VIEW } from '../view/view-state';
 import { SHOW_ALL } from '../view/visibility';
@@ -44,6 +45,43 @@ describe('meeting', () => {
     expect([state.lead, state.asking]).toEqual(['bo', []]);
     state = play([...BEGUN, ['ines', { type: 'lead-passed', to: 'bo' }], ['ines', { type: 'lead-taken' }]]);
     expect(state.lead).toBe('ines');
+  });
+
+  it('lets everybody draw on what is seen, and nobody but the lead change what others drew', () => {
+    const mark = (id: string, by: string, pen: Mark['pen'] = 'fine'): Mark => ({
+      id,
+      kind: 'arrow',
+      ink: 'ink',
+      pen,
+      points: [0, 0, 1, 1],
+      pressures: [],
+      text: '',
+      camera,
+      by: { id: by, name: by },
+    });
+    const marked = (put: Mark[], gone: string[] = []): MeetingEvent => ({ type: 'marked', put, gone });
+    const shown: [string | null, MeetingEvent][] = [
+      ...BEGUN,
+      ['ines', { type: 'view-changed', change: { camera }, viewpoint: 'vp' }],
+    ];
+    const drawn = play([...shown, ['ines', marked([mark('a', 'ines')])], ['bo', marked([mark('b', 'bo')])]]);
+    expect(drawn.view!.marks.map(({ id }) => id)).toEqual(['a', 'b']);
+    // Drawing on a viewpoint does not leave it.
+    expect([drawn.viewpoint, drawn.view!.camera]).toEqual(['vp', camera]);
+    expect(objection(drawn, 'bo', marked([mark('b', 'bo', 'broad')], []))).toBeNull();
+    expect(objection(drawn, 'bo', marked([mark('c', 'bo')], ['b']))).toBeNull();
+    expect(objection(drawn, 'bo', marked([], ['a']))).toMatch(/Only the person who drew that/);
+    expect(objection(drawn, 'bo', marked([mark('a', 'bo')]))).toMatch(/Only the person who drew that/);
+    expect(objection(drawn, 'ines', marked([], ['b']))).toBeNull();
+    expect(objection(drawn, 'stranger', marked([mark('d', 'stranger')]))).toMatch(/not in this meeting/);
+    // Whatever is stored as an event comes back as it was, and nonsense as nothing.
+    expect(readEvent(marked([mark('a', 'ines')], ['b']))).toEqual(marked([mark('a', 'ines')], ['b']));
+    expect(readEvent({ type: 'marked', put: [{ kind: 'arrow' }, 7], gone: [1, 'b'] })).toEqual(marked([], ['b']));
+    for (const bad of [
+      { ...mark('a', 'ines'), points: [0] },
+      { ...mark('a', 'ines'), ink: 'red' },
+    ])
+      expect(sentEventSchema.validate({ type: 'marked', put: [bad], gone: [] }).error).toBeDefined();
   });
 
   it('keeps a person who leaves and comes back as one person, and the lead with them', () => {
