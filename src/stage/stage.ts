@@ -30,7 +30,7 @@ import { Figures } from './features/figures';
 import { Leaders, type Leader } from './features/leaders';
 import { Light, type Sun } from './features/light';
 import { Marks } from './features/marks/marks';
-import { Measures, type Mark } from './features/measures/measures';
+import { Measures, type Aim } from './features/measures/measures';
 import { Models } from './features/models';
 import { Outline } from './features/outline';
 import { FrameLoop } from './frame-loop';
@@ -383,9 +383,9 @@ export class Stage {
   }
 
   /** Marks a place that somebody points at, or no place. */
-  showMark(mark: Mark | null): void {
-    if (!mark?.isCovered) this.stillPicture = null;
-    this.measures.showMark(mark);
+  showAim(aim: Aim | null): void {
+    if (!aim?.isCovered) this.stillPicture = null;
+    this.measures.showAim(aim);
   }
 
   /** Shows others who stand in the model, by participant. */

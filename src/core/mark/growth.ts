@@ -1,4 +1,4 @@
-import { MOST_MARK_POINTS, type Mark } from './marks';
+import { dimensions, MOST_MARK_POINTS, type Mark } from './marks';
 
 /** What a mark that is being drawn has got since it was told of last. */
 export interface MarkGrowth {
@@ -15,9 +15,12 @@ export function growthOf(mark: Mark, told: Mark | null): MarkGrowth {
     told.points.length <= mark.points.length &&
     told.points.every((value, i) => value === mark.points[i]);
   const from = isLonger ? told.points.length : 0;
-  const size = mark.kind === 'surface' ? 3 : 2;
   return {
-    mark: { ...mark, points: mark.points.slice(from), pressures: mark.pressures.slice(from / size) },
+    mark: {
+      ...mark,
+      points: mark.points.slice(from),
+      pressures: mark.pressures.slice(from / dimensions(mark.kind)),
+    },
     from,
   };
 }

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { CameraPose } from '../view/camera';
+import { marksSchema } from '../view/marks-schema';
 import { anyMark } from '../view/test-views';
 import { closeness } from './closeness';
 import { distanceToMark, grownMark, movedMark, reshapedMark, scaledMark } from './edit-mark';
 import { grown, growthOf } from './growth';
-import { changedMarks, isWholeMark, MOST_MARK_POINTS, withMarks, type Mark } from './marks';
+import { changedMarks, isWholeMark, MOST_MARK_NUMBERS, MOST_MARK_POINTS, withMarks, type Mark } from './marks';
 
 const AHEAD: CameraPose = { position: [0, -10, 1.6], target: [0, 0, 1.6], fov: 50 };
 const mark = (change: Partial<Mark>): Mark => ({
@@ -28,6 +29,15 @@ describe('marks of a view', () => {
     expect(withMarks([a, b], [bolder])).toEqual([{ ...a, pen: 'broad' }, b]);
     expect(withMarks([a, b], [mark({ id: 'c' })], ['b']).map(({ id }) => id)).toEqual(['a', 'c']);
     expect(Array.from({ length: 300 }, (_, i) => i).reduce((all, i) => withMarks(all, [mark({ id: `${i}` })]), [a])).toHaveLength(200); // prettier-ignore
+  });
+
+  it('are only so many that a view stays quick: of too much the oldest goes', () => {
+    const long = (id: string) => mark({ id, kind: 'free', points: Array.from({ length: 1200 }, () => 0.5) });
+    const all = Array.from({ length: 70 }, (_, i) => long(`${i}`)).reduce((marks, one) => withMarks(marks, [one]), [] as Mark[]); // prettier-ignore
+    expect(all.reduce((sum, { points }) => sum + points.length, 0)).toBe(MOST_MARK_NUMBERS);
+    expect([all[0]!.id, all.at(-1)!.id]).toEqual(['20', '69']);
+    expect(marksSchema.validate(all).error).toBeUndefined();
+    expect(marksSchema.validate([...all, long('more')]).error!.message).toMatch(/so much cannot be drawn/);
   });
 
   it('go back to what they were by their changes alone, without what others drew meanwhile', () => {

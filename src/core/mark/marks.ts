@@ -70,6 +70,8 @@ export interface Mark {
 export const MOST_MARKS = 200;
 export const MOST_MARK_POINTS = 600;
 export const MOST_MARK_TEXT = 300;
+/** Numbers of all marks of a view together: they go along with every view that is stored. */
+export const MOST_MARK_NUMBERS = 60_000;
 
 /** Numbers of a point of a mark. */
 export function dimensions(kind: MarkKind): 2 | 3 {
@@ -94,7 +96,11 @@ export function withMarks(marks: readonly Mark[], put: readonly Mark[], gone: re
     .filter(({ id }) => !gone.includes(id))
     .map((mark) => ({ ...(fresh.get(mark.id) ?? mark), by: mark.by }));
   const known = new Set(marks.map(({ id }) => id));
-  return [...kept, ...put.filter(({ id }) => !known.has(id))].slice(-MOST_MARKS);
+  const all = [...kept, ...put.filter(({ id }) => !known.has(id))].slice(-MOST_MARKS);
+  // Of too much the oldest goes.
+  let numbers = all.reduce((sum, { points }) => sum + points.length, 0);
+  while (numbers > MOST_MARK_NUMBERS) numbers -= all.shift()!.points.length;
+  return all;
 }
 
 /** What makes one list of marks of another, of those that somebody drew. */

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { MOST_MARKS } from '../mark/marks';
-import { markSchema } from '../view/marks-schema';
+import { marksSchema } from '../view/marks-schema';
 import { viewChangeSchema } from '../view/view-state-schema';
 import type { SentEvent } from './meeting';
 
@@ -10,7 +10,7 @@ export const sentEventSchema = Joi.alternatives<SentEvent>(
   Joi.object({ type: Joi.valid('lead-passed').required(), to: Joi.string().max(64).required() }),
   Joi.object({
     type: Joi.valid('marked').required(),
-    put: Joi.array().items(markSchema).max(MOST_MARKS).required(),
+    put: marksSchema.required(),
     gone: Joi.array().items(Joi.string().max(40)).max(MOST_MARKS).required(),
   }),
   Joi.object({ type: Joi.valid('view-changed').required(), change: viewChangeSchema.required() }),

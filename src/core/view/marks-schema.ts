@@ -3,6 +3,7 @@ import {
   INKS,
   isWholeMark,
   MARK_KINDS,
+  MOST_MARK_NUMBERS,
   MOST_MARK_POINTS,
   MOST_MARK_TEXT,
   MOST_MARKS,
@@ -35,8 +36,16 @@ export const markShapeSchema = Joi.object<Mark>({
   by: Joi.object({ id: Joi.string().max(64).required(), name: Joi.string().allow('').max(200).required() }).required(),
 });
 
-export const markSchema = markShapeSchema.custom((value: Mark, helpers) =>
+const markSchema = markShapeSchema.custom((value: Mark, helpers) =>
   isWholeMark(value) ? value : helpers.error('any.invalid'),
 );
 
-export const marksSchema = Joi.array().items(markSchema).max(MOST_MARKS).unique('id');
+export const marksSchema = Joi.array()
+  .items(markSchema)
+  .max(MOST_MARKS)
+  .unique('id')
+  .custom((value: Mark[], helpers) =>
+    value.reduce((sum, { points }) => sum + points.length, 0) <= MOST_MARK_NUMBERS
+      ? value
+      : helpers.message({ custom: 'so much cannot be drawn over one view; take some of it away' }),
+  );

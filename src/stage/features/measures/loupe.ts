@@ -1,6 +1,6 @@
 import type { Place } from '@/core/measure/layout';
-import type { Mark } from './measures';
-import { paintMark } from './paint';
+import type { Aim } from './measures';
+import { paintAim } from './paint';
 
 /** CSS pixels: its radius, and how far its middle stands above the finger. */
 const RADIUS = 58;
@@ -13,7 +13,7 @@ export function paintLoupe(
   context: CanvasRenderingContext2D,
   drawn: HTMLCanvasElement,
   at: Place,
-  { kind, word }: Mark,
+  { kind, word }: Aim,
   size: { width: number; height: number },
   text: number,
 ): void {
@@ -35,7 +35,7 @@ export function paintLoupe(
   context.lineWidth = 2;
   context.strokeStyle = INK;
   context.stroke();
-  paintMark(context, middle, kind, '', text);
+  paintAim(context, middle, kind, '', text);
   context.font = `600 ${text}px system-ui, sans-serif`;
   context.textAlign = 'center';
   context.lineWidth = text * 0.35;

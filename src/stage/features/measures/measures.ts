@@ -13,10 +13,10 @@ import { FIRST_READING, type Reading } from '@/core/units/figures';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import type { Feature } from '../feature';
 import { paintLoupe } from './loupe';
-import { cardSize, paintMark, paintMeasures, type Context2D } from './paint';
+import { cardSize, paintAim, paintMeasures, type Context2D } from './paint';
 
 /** A place that somebody points at, to be marked. */
-export interface Mark {
+export interface Aim {
   point: Vec3;
   kind: SnapKind;
   /** What is said beside it. */
@@ -53,7 +53,7 @@ export class Measures implements Feature {
   private faces: readonly CutFace[] = [];
   private isSpread = false;
   private strong: string | null = null;
-  private mark: Mark | null = null;
+  private aim: Aim | null = null;
   private reading: Reading = FIRST_READING;
   private hidden = new Set<string>();
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -83,8 +83,8 @@ export class Measures implements Feature {
     this.paint();
   }
 
-  showMark(mark: Mark | null): void {
-    this.mark = mark;
+  showAim(aim: Aim | null): void {
+    this.aim = aim;
     this.paint();
   }
 
@@ -118,12 +118,12 @@ export class Measures implements Feature {
     context.clearRect(0, 0, this.canvas.width, this.canvas.height);
     context.scale(this.canvas.width / this.size.width, this.canvas.height / this.size.height);
     const laid = this.laidOut(context, TEXT, () => this.around.free());
-    this.canvas.style.display = laid.length > 0 || this.mark ? 'block' : 'none';
+    this.canvas.style.display = laid.length > 0 || this.aim ? 'block' : 'none';
     this.paintLaid(context, laid, TEXT);
-    const at = this.mark && this.place(this.mark.point);
-    if (this.mark && at) {
-      if (this.mark.isCovered) paintLoupe(context, this.around.drawn(), at, this.mark, this.size, TEXT);
-      else paintMark(context, at, this.mark.kind, this.mark.word, TEXT);
+    const at = this.aim && this.place(this.aim.point);
+    if (this.aim && at) {
+      if (this.aim.isCovered) paintLoupe(context, this.around.drawn(), at, this.aim, this.size, TEXT);
+      else paintAim(context, at, this.aim.kind, this.aim.word, TEXT);
     }
     if (this.measures.length > 0) this.timer = setTimeout(() => this.look(), REST_MS);
   }

@@ -70,7 +70,7 @@ export function paintMeasures(context: Context2D, measures: readonly Painted[], 
 }
 
 /** The mark of what a pointed place was taken for, with its word. */
-export function paintMark(context: Context2D, { x, y }: Place, kind: SnapKind, word: string, size: number): void {
+export function paintAim(context: Context2D, { x, y }: Place, kind: SnapKind, word: string, size: number): void {
   const r = size * 0.55;
   const shapes: Record<SnapKind, () => void> = {
     corner: () => context.rect(x - r, y - r, 2 * r, 2 * r),

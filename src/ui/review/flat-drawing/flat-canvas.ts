@@ -10,9 +10,9 @@ import { pathBounds, type Path } from '@/core/section/path';
 import { heightOver, inPlane, planeFrame } from '@/core/section/plane';
 import type { Reading } from '@/core/units/figures';
 import type { FlatSection } from '@/stage/features/cuts/flat-section';
-import type { Mark } from '@/stage/features/measures/measures';
+import type { Aim } from '@/stage/features/measures/measures';
 import { paintLoupe } from '@/stage/features/measures/loupe';
-import { cardSize, paintMark, paintMeasures } from '@/stage/features/measures/paint';
+import { cardSize, paintAim, paintMeasures } from '@/stage/features/measures/paint';
 import { moved, toCanvas, wholeView, zoomed, type FlatView } from './flat-view';
 
 const INK = '#26231f';
@@ -41,7 +41,7 @@ export class FlatCanvas {
   private inked: Inked | null = null;
   private measures: readonly Measure[] = [];
   private chosen: string | null = null;
-  private mark: Mark | null = null;
+  private aim: Aim | null = null;
   private readonly size = { width: 1, height: 1 };
   /** Whether all of it shows, as nobody has moved or zoomed it. */
   private isWhole = true;
@@ -74,8 +74,8 @@ export class FlatCanvas {
     this.request();
   }
 
-  showMark(mark: Mark | null): void {
-    this.mark = mark;
+  showAim(aim: Aim | null): void {
+    this.aim = aim;
     this.request();
   }
 
@@ -145,7 +145,7 @@ export class FlatCanvas {
       })),
       TEXT,
     );
-    this.paintMark(context);
+    this.paintAim(context);
   }
 
   private paintInk(context: CanvasRenderingContext2D, { grounds, hatches, cut, open }: Inked, ratio: number): void {
@@ -198,14 +198,14 @@ export class FlatCanvas {
     context.fillText(`${metres} m`, 20 + length, y);
   }
 
-  private paintMark(context: CanvasRenderingContext2D): void {
-    const at = this.mark && this.place(this.mark.point);
-    if (!this.mark || !at) return;
-    if (!this.mark.isCovered) return paintMark(context, at, this.mark.kind, this.mark.word, TEXT);
+  private paintAim(context: CanvasRenderingContext2D): void {
+    const at = this.aim && this.place(this.aim.point);
+    if (!this.aim || !at) return;
+    if (!this.aim.isCovered) return paintAim(context, at, this.aim.kind, this.aim.word, TEXT);
     this.still.width = this.canvas.width;
     this.still.height = this.canvas.height;
     this.still.getContext('2d')!.drawImage(this.canvas, 0, 0);
-    paintLoupe(context, this.still, at, this.mark, this.size, TEXT);
+    paintLoupe(context, this.still, at, this.aim, this.size, TEXT);
   }
 
   private laidOut(context: CanvasRenderingContext2D) {

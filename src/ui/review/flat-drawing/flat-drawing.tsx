@@ -158,7 +158,7 @@ function Canvas({ section, face }: { section: FlatSection | null; face: string }
     arbiter.current.tool = isMeasuring
       ? aimingTaker(measuring, flatPointable(flat, section), (work) => session.act(work))
       : null;
-    if (!isMeasuring) flat.showMark(null);
+    if (!isMeasuring) flat.showAim(null);
   }, [flat, section, tool, measuring, session]);
 
   return (

@@ -62,7 +62,7 @@ export function flatPointable(flat: FlatCanvas, section: FlatSection): Pointable
       };
     },
     sight,
-    showMark: (mark) => flat.showMark(mark),
+    showAim: (mark) => flat.showAim(mark),
     sharpen: () => Promise.resolve(),
     cardAt: ({ x, y }) => {
       const { left, top } = flat.bounds;

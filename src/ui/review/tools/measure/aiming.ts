@@ -86,7 +86,7 @@ class Aiming {
         await this.pointable.sharpen(press);
         place = this.look(press, held, false);
       }
-      this.pointable.showMark(null);
+      this.pointable.showAim(null);
       if (place) await this.measuring.take(place);
     });
     // One that failed is told to whoever asked, and does not hold up the next.
@@ -134,7 +134,7 @@ class Aiming {
         else this.act(() => this.take(this.pointable.middle(), null));
         return true;
       case 'Escape':
-        this.pointable.showMark(null);
+        this.pointable.showAim(null);
         return measuring.abandon();
       case 'Backspace':
         measuring.back();
@@ -154,7 +154,7 @@ class Aiming {
 
   private letGo(): void {
     this.measuring.letGo();
-    this.pointable.showMark(null);
+    this.pointable.showAim(null);
   }
 
   private point(press: Press, held: HeldAxis | null, isCovered = false): PlaceAt | null {
@@ -174,7 +174,7 @@ class Aiming {
     const { kinds } = this.measuring.hand.getState();
     const place = this.pointable.placeAt(press, kinds, REACH[press.kind], this.measuring.from);
     const aimed = this.measuring.aim(place, this.pointable.sight(press), held);
-    this.pointable.showMark(aimed && { point: aimed.place.point, kind: aimed.place.kind, word: aimed.word, isCovered });
+    this.pointable.showAim(aimed && { point: aimed.place.point, kind: aimed.place.kind, word: aimed.word, isCovered });
     return aimed?.place ?? null;
   }
 }

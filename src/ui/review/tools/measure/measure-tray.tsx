@@ -46,7 +46,7 @@ export function MeasureTray() {
     () => () => {
       measuring.abandon();
       measuring.choose(null);
-      session.stage?.showMark(null);
+      session.stage?.showAim(null);
     },
     [session, measuring],
   );

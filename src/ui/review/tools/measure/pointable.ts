@@ -1,6 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import type { SnapKind } from '@/core/snap/choose-snap';
-import type { Mark } from '@/stage/features/measures/measures';
+import type { Aim } from '@/stage/features/measures/measures';
 import type { Press } from '@/stage/input/pointer-taker';
 import type { PlaceAt } from '@/stage/surfaces/snapping';
 import type { Stage } from '@/stage/stage';
@@ -11,7 +11,7 @@ export interface Pointable {
   /** What is meant by a press; null where nothing is. @param reach pixels within which something is meant */
   placeAt(press: Press, kinds: ReadonlySet<SnapKind>, reach: number, from: Vec3 | null): PlaceAt | null;
   sight(press: Press): Sight;
-  showMark(mark: Mark | null): void;
+  showAim(aim: Aim | null): void;
   /** Loads what is needed to say exactly what is meant. */
   sharpen(press: Press): Promise<void>;
   /** The measure whose card lies under a press. */
@@ -28,7 +28,7 @@ export function stagePointable(stage: Stage): Pointable {
       const { origin, direction } = stage.rig.ray(x, y);
       return { origin: stage.frame.toProject(origin), direction: direction.toArray() };
     },
-    showMark: (mark) => stage.showMark(mark),
+    showAim: (mark) => stage.showAim(mark),
     sharpen: ({ x, y }) => stage.sharpen(x, y),
     cardAt: ({ x, y }) => stage.measureAt(x, y),
     middle: () => pressInMiddle(stage.bounds),
