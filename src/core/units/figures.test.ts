@@ -27,7 +27,7 @@ describe('lengths as people read them', () => {
   it('in feet are never farther from the length than half of the fraction', () => {
     fc.assert(
       fc.property(fc.double({ min: 0, max: 500, noNaN: true }), fc.constantFrom(...FRACTIONS), (metres, fraction) => {
-        const read = /^(?:(\d+)′ )?(?:(\d+))?(?: ?(\d+)\/(\d+))?″$/.exec(lengthText(metres, feet(fraction)))!;
+        const read = /^(?:(\d+)′ )?(?:(\d+)(?= |″))?(?: ?(\d+)\/(\d+))?″$/.exec(lengthText(metres, feet(fraction)))!;
         const [, ft = '0', inches = '0', over = '0', under = '1'] = read;
         const back = Number(ft) * 0.3048 + (Number(inches) + Number(over) / Number(under)) * 0.0254;
         expect(Number(inches)).toBeLessThan(12);
