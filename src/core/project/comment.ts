@@ -69,6 +69,18 @@ export interface CommentHistory {
   changes: { field: string; from: string; to: string }[];
 }
 
+/** The answers to each comment, by its id, in the order in which they were given. */
+export function answersById<T extends { replyTo: string | null }>(comments: readonly T[]): Map<string, T[]> {
+  const answers = new Map<string, T[]>();
+  for (const comment of comments) {
+    if (comment.replyTo === null) continue;
+    const own = answers.get(comment.replyTo);
+    if (own) own.push(comment);
+    else answers.set(comment.replyTo, [comment]);
+  }
+  return answers;
+}
+
 /** Whether something is still to be done about a comment. */
 export function isOpen({ status }: Pick<CommentDetails, 'status'>): boolean {
   return status !== 'closed';

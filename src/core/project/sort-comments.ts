@@ -1,4 +1,5 @@
 import {
+  answersById,
   COMMENT_STATUSES,
   isOpen,
   KIND_WORDS,
@@ -35,8 +36,7 @@ const WEEK = 7;
  */
 export function filterComments(all: readonly Comment[], filter: CommentFilter, today: string): Comment[] {
   const words = filter.words.toLocaleLowerCase().split(/\s+/).filter(Boolean);
-  const answers = new Map<string, string>();
-  for (const { replyTo, text } of all) if (replyTo) answers.set(replyTo, `${answers.get(replyTo) ?? ''} ${text}`);
+  const answers = answersById(all);
   const soon = dayAfter(today, WEEK);
   return all.filter((comment) => {
     if (comment.replyTo) return false;
@@ -48,7 +48,13 @@ export function filterComments(all: readonly Comment[], filter: CommentFilter, t
     if (filter.due === 'over' && !isOverdue(comment, today)) return false;
     if (filter.due === 'week' && (dueOn === null || dueOn > soon || !isOpen(comment))) return false;
     if (words.length === 0) return true;
-    const said = [comment.text, comment.author, comment.elementName, String(comment.number), answers.get(comment.id)]
+    const said = [
+      comment.text,
+      comment.author,
+      comment.elementName,
+      String(comment.number),
+      ...(answers.get(comment.id) ?? []).map(({ text }) => text),
+    ]
       .join(' ')
       .toLocaleLowerCase();
     return words.every((word) => said.includes(word));

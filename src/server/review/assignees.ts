@@ -40,3 +40,12 @@ export async function knownAssignee(
   if ('id' in wanted) throw new Problem(400, 'That person is not a member of this project. Choose another one.');
   return { id: null, name: wanted.email, email: wanted.email };
 }
+
+/** How an assignee is stored with a comment: a member's address is the account's own. */
+export function assigneeColumns(assignee: Assignee | null) {
+  return {
+    assigneeId: assignee?.id ?? null,
+    assigneeName: assignee?.name ?? '',
+    assigneeEmail: assignee?.id === null ? assignee.email : null,
+  };
+}

@@ -16,7 +16,7 @@ import { authorise, requireUser, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { forbidden, notFound } from '../problems';
 import { enqueueMail } from '../publishing/queue';
-import { knownAssignee } from './assignees';
+import { assigneeColumns, knownAssignee } from './assignees';
 
 type Row = typeof comments.$inferSelect;
 
@@ -49,11 +49,7 @@ export async function changeComment(actor: Actor, projectId: string, id: string,
       ...(text !== undefined && text !== row.text && { text, editedAt: new Date() }),
       ...(status !== undefined && { status: statusAfter(row.status, status) }),
       ...(deleted !== undefined && { deletedAt: deleted ? new Date() : null }),
-      ...(assignee !== undefined && {
-        assigneeId: assignee?.id ?? null,
-        assigneeName: assignee?.name ?? '',
-        assigneeEmail: assignee?.id === null ? assignee.email : null,
-      }),
+      ...(assignee !== undefined && assigneeColumns(assignee)),
       // Another day is worth another reminder.
       ...(details.dueOn !== undefined && details.dueOn !== row.dueOn && { remindedAt: null }),
     };

@@ -1,6 +1,6 @@
 import { and, eq, inArray, isNotNull } from 'drizzle-orm';
 import { writeBcf } from '@/core/bcf/write-bcf';
-import type { Comment } from '@/core/project/comment';
+import { answersById } from '@/core/project/comment';
 import { db } from '@/db/database';
 import { comments } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
@@ -13,8 +13,7 @@ export async function commentsBcf(actor: Actor, projectId: string, ids: readonly
   const [project, all] = await Promise.all([readProject(actor, projectId), listComments(actor, projectId)]);
   const wanted = ids && new Set(ids);
   const threads = all.filter(({ id, replyTo }) => !replyTo && (!wanted || wanted.has(id)));
-  const replies = new Map<string, Comment[]>();
-  for (const one of all) if (one.replyTo) replies.set(one.replyTo, [...(replies.get(one.replyTo) ?? []), one]);
+  const replies = answersById(all);
   const pictures = new Map(
     threads.length === 0
       ? []

@@ -12,7 +12,7 @@ import { tellProject } from '../broadcast';
 import { announceSettled, lockMeeting, settleWithin } from './meeting-log';
 import { forbidden, notFound } from '../problems';
 import { enqueueMail } from '../publishing/queue';
-import { knownAssignee } from './assignees';
+import { assigneeColumns, knownAssignee } from './assignees';
 
 export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'> {
   text: string;
@@ -83,9 +83,7 @@ export async function say(
       kind,
       dueOn,
       priority,
-      assigneeId: assignee?.id ?? null,
-      assigneeName: assignee?.name ?? '',
-      assigneeEmail: assignee?.id === null ? assignee.email : null,
+      ...assigneeColumns(assignee),
       view: comment.view,
       picture: comment.picture,
       requestKey,

@@ -1,7 +1,14 @@
 'use client';
 import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
 import { useCallback, useMemo, useState } from 'react';
-import { COMMENT_KINDS, isOpen, KIND_WORDS, type Comment, type CommentChange } from '@/core/project/comment';
+import {
+  answersById,
+  COMMENT_KINDS,
+  isOpen,
+  KIND_WORDS,
+  type Comment,
+  type CommentChange,
+} from '@/core/project/comment';
 import {
   ALL_COMMENTS,
   filterComments,
@@ -84,11 +91,7 @@ export function FollowUp({
   const set = (part: Partial<CommentFilter>) => setFilter({ ...filter, ...part });
 
   const threads = useMemo(() => comments.filter(({ replyTo }) => !replyTo), [comments]);
-  const replies = useMemo(() => {
-    const byId = new Map<string, Comment[]>();
-    for (const one of comments) if (one.replyTo) byId.set(one.replyTo, [...(byId.get(one.replyTo) ?? []), one]);
-    return byId;
-  }, [comments]);
+  const replies = useMemo(() => answersById(comments), [comments]);
   const shown = useMemo(
     () => sortComments(filterComments(comments, filter, today), sort),
     [comments, filter, sort, today],
@@ -139,13 +142,13 @@ export function FollowUp({
           <Box flex="2 1 200px">
             <SearchField label="Words" placeholder="Words, name, number" onSearch={(words) => set({ words })} />
           </Box>
-          <Choice
+          <Narrowing
             label="Which kind"
             value={filter.kind ?? ALL}
             options={[[ALL, 'All kinds'], ...COMMENT_KINDS.map((kind) => [kind, `${KIND_WORDS[kind]}s`] as const)]}
             onChange={(kind) => set({ kind: kind === ALL ? null : (kind as CommentFilter['kind']) })}
           />
-          <Choice
+          <Narrowing
             label="Open or closed"
             value={filter.isOpen === null ? ALL : String(filter.isOpen)}
             options={[
@@ -155,13 +158,13 @@ export function FollowUp({
             ]}
             onChange={(state) => set({ isOpen: state === ALL ? null : state === 'true' })}
           />
-          <Choice
+          <Narrowing
             label="Whose"
             value={filter.assignee ?? ALL}
             options={[[ALL, 'Everybody'], ...names.map((name) => [name, name || 'Nobody'] as const)]}
             onChange={(assignee) => set({ assignee: assignee === ALL ? null : assignee })}
           />
-          <Choice
+          <Narrowing
             label="When due"
             value={filter.due ?? ALL}
             options={[
@@ -174,13 +177,13 @@ export function FollowUp({
           />
           {shape === 'list' ? (
             <>
-              <Choice
+              <Narrowing
                 label="Order"
                 value={sort}
                 options={SORT_WORDS}
                 onChange={(next) => setSort(next as CommentSort)}
               />
-              <Choice
+              <Narrowing
                 label="Groups"
                 value={group}
                 options={GROUP_WORDS}
@@ -235,7 +238,8 @@ export function FollowUp({
   );
 }
 
-function Choice(props: {
+/** One thing by which the list is narrowed or arranged. */
+function Narrowing(props: {
   label: string;
   value: string;
   options: readonly (readonly [string, string])[];

@@ -50,7 +50,8 @@ const IN_THE_MIDDLE = [-0.22, 0.14, 0.22, -0.14];
 /** Draws over the view and on surfaces, and changes what was drawn. */
 export class Marking {
   readonly store = createStore<MarkingState>(() => ({ chosen: null, writing: null }));
-  private draft: Mark | null = null;
+  /** What this hand is drawing, with what the same stroke has left already. */
+  private drafts: readonly Mark[] = [];
 
   constructor(private readonly session: ReviewSession) {}
 
@@ -115,7 +116,7 @@ export class Marking {
   /** Shows what is being drawn, here and by others. */
   grow(): void {
     const others = Object.values(this.session.store.getState().growing);
-    this.session.stage?.marks.grow(this.draft ? [...others, this.draft] : others);
+    this.session.stage?.marks.grow([...others, ...this.drafts]);
   }
 
   /** What a hand does while Mark is the tool. */
@@ -307,13 +308,9 @@ export class Marking {
 
   /** Shows what is being drawn, to everybody. @param done what the same stroke has left already */
   private sketch(mark: Mark | null, done: readonly Mark[] = []): void {
-    this.draft = mark;
+    this.drafts = mark ? [...done, mark] : [];
     this.grow();
     this.session.meeting.growing(mark);
-    if (done.length > 0) {
-      const others = Object.values(this.session.store.getState().growing);
-      this.session.stage?.marks.grow([...others, ...done, ...(mark ? [mark] : [])]);
-    }
   }
 
   private begun(kind: MarkKind, points: readonly number[]): Mark {
