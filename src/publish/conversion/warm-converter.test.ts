@@ -1,12 +1,12 @@
 import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout } from 'node:timers/promises';
+import { setImmediate, setTimeout } from 'node:timers/promises';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { structureIfc } from '@/demo/library/structure';
 import { convert } from './convert';
 import { endSpareConverter, hasSpareConverter, takeConverter } from './spare-converter';
-import { WarmConverter } from './warm-converter';
+import { PRACTICE_ROUNDS, WarmConverter } from './warm-converter';
 
 const LIMITS = { minutes: 1, memoryMb: 4000 };
 const PATIENT = { timeout: 40_000, interval: 50 };
@@ -54,6 +54,20 @@ it('makes another one ready when a file has cost the first', async () => {
   await ready();
   await expect(warm!.during(() => publish(''))).rejects.toThrow('is empty');
   expect(hasSpareConverter(LIMITS.memoryMb)).toBe(false);
+  await ready();
+});
+
+it('makes another one ready when a file takes it at the very moment when practice is done', async () => {
+  start();
+  const until = async (isThere: boolean) => {
+    while (hasSpareConverter(LIMITS.memoryMb) !== isThere) await setImmediate();
+  };
+  for (let round = 1; round < PRACTICE_ROUNDS; round++) {
+    await until(true);
+    await until(false);
+  }
+  await until(true);
+  await expect(warm!.during(() => publish(''))).rejects.toThrow('is empty');
   await ready();
 });
 

@@ -73,8 +73,9 @@ export class WarmConverter {
       await writeFile(path, sample());
       for (let round = 0; round < PRACTICE_ROUNDS; round++)
         await convert({ path, fileName: 'sample.ifc', outFolder: join(own, 'out'), limits, signal: practice.signal });
-      // Such a process is heavier than what these limits allow to keep: it would be the same each time.
-      if (!hasSpareConverter(limits.memoryMb)) this.isOver = true;
+      // Where no file has just taken it, such a process is heavier than what these limits allow to keep: it would be the
+      // same each time.
+      if (!practice.signal.aborted && !hasSpareConverter(limits.memoryMb)) this.isOver = true;
     } catch (error) {
       if (!practice.signal.aborted) {
         this.isOver = true;
