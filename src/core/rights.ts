@@ -9,6 +9,8 @@ export const ACTIONS = [
   'viewpoint.edit',
   'link.manage',
   'meeting.lead',
+  'approval.ask',
+  'exchange.manage',
   'meeting.join',
   'comment.read',
   'comment.write',
@@ -57,11 +59,12 @@ export function roleOfLink(right: LinkRight): Role {
 }
 
 /** What a personal access token lets a program do in its owner's name, within the owner's own rights. */
-export const TOKEN_RIGHTS = ['read', 'publish'] as const;
+export const TOKEN_RIGHTS = ['read', 'comment', 'publish'] as const;
 export type TokenRight = (typeof TOKEN_RIGHTS)[number];
 
 const TOKEN_ALLOWED: Record<TokenRight, readonly Action[]> = {
   read: ['project.read', 'comment.read', 'minutes.read', 'model.take'],
+  comment: ['project.read', 'comment.read', 'comment.write', 'comment.close', 'minutes.read', 'model.take'],
   publish: ['project.read', 'comment.read', 'minutes.read', 'model.publish', 'model.take'],
 };
 

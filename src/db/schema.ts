@@ -18,6 +18,10 @@ import type { NoticeKind } from '@/core/jobs/notice';
 import type { RevisionState } from '@/core/project/models';
 import type { PublishReport } from '@/core/project/publish-report';
 import type { PublishIntent } from '@/core/project/publish-settings';
+import type { ActivityKind } from '@/core/project/activity';
+import type { ApprovalAnswer, Suitability } from '@/core/project/approval';
+import type { MinutesCorrections } from '@/core/meeting/minutes-corrections';
+import type { SharedFields } from '@/core/exchange/shared-fields';
 import type { CommentAnchor, CommentHistory, CommentKind, CommentStatus, Priority } from '@/core/project/comment';
 import type { OptionChoice } from '@/core/options/option-set';
 import type { PlacementChoice } from '@/core/placement/placement';
@@ -105,6 +109,8 @@ export const projects = pgTable('projects', {
   place: text('place').notNull().default(''),
   /** Where it stands under the sun, as somebody has set it; null where its models say so. @see siteSchema */
   site: jsonb('site').$type<unknown>(),
+  /** Whether the lead reads and corrects minutes before they are sent. */
+  holdsMinutes: boolean('holds_minutes').notNull().default(false),
   createdAt: instant('created_at').notNull().defaultNow(),
 });
 
@@ -422,6 +428,13 @@ export const meetings = pgTable(
     endedAt: instant('ended_at'),
     /** When its minutes were handed over to be mailed. */
     minutesSentAt: instant('minutes_sent_at'),
+    /** Whether its minutes wait until somebody has read them. */
+    isHeld: boolean('is_held').notNull().default(false),
+    /** What the lead has corrected of its minutes. */
+    corrections: jsonb('corrections')
+      .$type<MinutesCorrections>()
+      .notNull()
+      .default({ foreword: '', words: {}, left: [] }),
   },
   (table) => [index('meetings_code').on(table.codeHash), index('meetings_project').on(table.projectId)],
 );
@@ -462,7 +475,11 @@ export const comments = pgTable(
     projectId: uuid('project_id')
       .notNull()
       .references(() => projects.id, { onDelete: 'cascade' }),
+    /** By which other programs know it: the same in every project that a file brings it to. */
+    guid: uuid('guid').notNull(),
     meetingId: uuid('meeting_id').references(() => meetings.id, { onDelete: 'set null' }),
+    /** Which viewpoint a decision ends. */
+    viewpointId: uuid('viewpoint_id').references(() => viewpoints.id, { onDelete: 'set null' }),
     /** Counts the project's comments from 1; replies have none. */
     number: integer('number'),
     replyTo: uuid('reply_to'),
@@ -495,6 +512,7 @@ export const comments = pgTable(
   (table) => [
     index('comments_project').on(table.projectId),
     uniqueIndex('comments_number').on(table.projectId, table.number),
+    uniqueIndex('comments_guid').on(table.projectId, table.guid),
     uniqueIndex('comments_request').on(table.projectId, table.requestKey),
     index('comments_assignee').on(table.assigneeId),
   ],
@@ -514,6 +532,233 @@ export const commentChanges = pgTable(
     at: instant('at').notNull().defaultNow(),
   },
   (table) => [index('comment_changes_comment').on(table.commentId)],
+);
+
+/** Who said in the meeting that a decision stands as it is written. */
+export const confirmations = pgTable(
+  'confirmations',
+  {
+    commentId: uuid('comment_id')
+      .notNull()
+      .references(() => comments.id, { onDelete: 'cascade' }),
+    /** Account or guest. */
+    byId: text('by_id').notNull(),
+    byName: text('by_name').notNull(),
+    at: instant('at').notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.commentId, table.byId] })],
+);
+
+/** Pictures and files that go with a comment or an answer. */
+export const attachments = pgTable(
+  'attachments',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    commentId: uuid('comment_id')
+      .notNull()
+      .references(() => comments.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    /** Media type as the content says it, not as somebody called it. */
+    type: text('type').notNull(),
+    content: bytes('content').notNull(),
+    size: integer('size').notNull(),
+    /** Of a picture. */
+    width: integer('width'),
+    height: integer('height'),
+    byId: text('by_id').notNull(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [index('attachments_comment').on(table.commentId), index('attachments_project').on(table.projectId)],
+);
+
+/** What somebody notes for themselves; nobody else sees it until they pass it on. */
+export const notes = pgTable(
+  'notes',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    ownerId: text('owner_id')
+      .notNull()
+      .references(() => user.id, { onDelete: 'cascade' }),
+    text: text('text').notNull(),
+    anchor: jsonb('anchor').$type<CommentAnchor>(),
+    elementName: text('element_name').notNull().default(''),
+    /** @see readView */
+    view: jsonb('view').$type<unknown>(),
+    picture: bytes('picture'),
+    /** Accounts of single colleagues who see it. */
+    passedTo: jsonb('passed_to').$type<string[]>().notNull().default([]),
+    /** What was published when it was written or taken along last: revision by model. */
+    revisions: jsonb('revisions').$type<Record<string, string>>().notNull().default({}),
+    /** The comment that it has become. */
+    commentId: uuid('comment_id').references(() => comments.id, { onDelete: 'set null' }),
+    requestKey: text('request_key'),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [
+    index('notes_owner').on(table.projectId, table.ownerId),
+    uniqueIndex('notes_request').on(table.projectId, table.requestKey),
+  ],
+);
+
+// Approval of revisions.
+
+/** A revision that named people are asked to approve. */
+export const approvals = pgTable(
+  'approvals',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    revisionId: uuid('revision_id')
+      .notNull()
+      .references(() => revisions.id, { onDelete: 'cascade' }),
+    /** For what it is put up, as ISO 19650 codes it; null where the project does not use them. */
+    suitability: text('suitability').$type<Suitability>(),
+    question: text('question').notNull().default(''),
+    dueOn: date('due_on', { mode: 'string' }),
+    askedById: text('asked_by_id').notNull(),
+    askedByName: text('asked_by_name').notNull(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+    /** When whoever asked took it back. */
+    endedAt: instant('ended_at'),
+  },
+  (table) => [index('approvals_project').on(table.projectId, table.createdAt)],
+);
+
+/** One of those who are asked, and what they answered. */
+export const approvers = pgTable(
+  'approvers',
+  {
+    id: uuid('id').primaryKey(),
+    approvalId: uuid('approval_id')
+      .notNull()
+      .references(() => approvals.id, { onDelete: 'cascade' }),
+    /** Account; null of somebody who is asked by their address. */
+    userId: text('user_id').references(() => user.id, { onDelete: 'cascade' }),
+    name: text('name').notNull(),
+    email: text('email').notNull(),
+    /** What they came by, who have no account. */
+    linkId: uuid('link_id').references(() => links.id, { onDelete: 'set null' }),
+    answer: text('answer').$type<ApprovalAnswer>(),
+    reasons: text('reasons').notNull().default(''),
+    answeredAt: instant('answered_at'),
+  },
+  (table) => [uniqueIndex('approvers_email').on(table.approvalId, table.email)],
+);
+
+/** Everything that was done in a project, in order: what the feed, daily mails and other programs are told. */
+export const activities = pgTable(
+  'activities',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    at: instant('at').notNull().defaultNow(),
+    byId: text('by_id').notNull(),
+    byName: text('by_name').notNull(),
+    kind: text('kind').$type<ActivityKind>().notNull(),
+    /** Id of what it was done to: a comment, a revision, a meeting, an approval. */
+    subjectId: uuid('subject_id').notNull(),
+    /** What was said, published, decided, as far as one line shows it. */
+    text: text('text').notNull().default(''),
+  },
+  (table) => [index('activities_project').on(table.projectId, table.at)],
+);
+
+/** Who gets a mail a day about what was done. */
+export const dailyMails = pgTable('daily_mails', {
+  userId: text('user_id')
+    .primaryKey()
+    .references(() => user.id, { onDelete: 'cascade' }),
+  /** Up to when they have been told. */
+  toldUntil: instant('told_until').notNull().defaultNow(),
+});
+
+// Other programs.
+
+/** Programs that are told what was done, by signed requests. */
+export const webhooks = pgTable(
+  'webhooks',
+  {
+    id: uuid('id').primaryKey(),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    url: text('url').notNull(),
+    /** Sealed. @see seal */
+    secret: text('secret').notNull(),
+    kinds: jsonb('kinds').$type<ActivityKind[]>().notNull(),
+    createdBy: text('created_by').notNull(),
+    createdAt: instant('created_at').notNull().defaultNow(),
+  },
+  (table) => [index('webhooks_project').on(table.projectId)],
+);
+
+/** What a program was told, or is to be told again. */
+export const webhookDeliveries = pgTable(
+  'webhook_deliveries',
+  {
+    webhookId: uuid('webhook_id')
+      .notNull()
+      .references(() => webhooks.id, { onDelete: 'cascade' }),
+    activityId: uuid('activity_id')
+      .notNull()
+      .references(() => activities.id, { onDelete: 'cascade' }),
+    tries: integer('tries').notNull().default(0),
+    /** What it answered last; null where it did not. */
+    status: integer('status'),
+    trouble: text('trouble').notNull().default(''),
+    nextAt: instant('next_at').notNull().defaultNow(),
+    doneAt: instant('done_at'),
+  },
+  (table) => [
+    primaryKey({ columns: [table.webhookId, table.activityId] }),
+    index('webhook_deliveries_next').on(table.doneAt, table.nextAt),
+  ],
+);
+
+/** The issue tracker that a project's comments go to and come back from. */
+export const trackers = pgTable('trackers', {
+  projectId: uuid('project_id')
+    .primaryKey()
+    .references(() => projects.id, { onDelete: 'cascade' }),
+  url: text('url').notNull(),
+  /** Sealed. @see seal */
+  token: text('token').notNull(),
+  /** The tracker's mark of up to where its changes were read. */
+  cursor: text('cursor').notNull().default(''),
+  /** What went wrong last; empty while it goes well. */
+  trouble: text('trouble').notNull().default(''),
+  syncedAt: instant('synced_at'),
+});
+
+/** A comment and the issue that it is in the tracker. */
+export const trackedIssues = pgTable(
+  'tracked_issues',
+  {
+    commentId: uuid('comment_id')
+      .primaryKey()
+      .references(() => comments.id, { onDelete: 'cascade' }),
+    projectId: uuid('project_id')
+      .notNull()
+      .references(() => projects.id, { onDelete: 'cascade' }),
+    issueId: text('issue_id').notNull(),
+    /** What both sides agreed on last. */
+    agreed: jsonb('agreed').$type<SharedFields>().notNull(),
+    /** The other side's revision that was agreed on. */
+    version: integer('version').notNull(),
+    /** What the other side says where both have changed the same; null without a conflict. */
+    conflict: jsonb('conflict').$type<Partial<SharedFields>>(),
+  },
+  (table) => [uniqueIndex('tracked_issues_issue').on(table.projectId, table.issueId)],
 );
 
 /** Keys in the store that no revision holds: what is being stored just now, and what is to be removed. */

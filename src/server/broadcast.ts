@@ -16,6 +16,7 @@ export type ProjectEvent =
   | 'viewpoints-changed'
   | 'snapshots-changed'
   | 'comments-changed'
+  | 'approvals-changed'
   | 'meeting-changed'
   | 'access-changed';
 
@@ -33,7 +34,7 @@ export function tellMeeting(meetingId: string, seq: number): Promise<void> {
   return announce({ kind: 'settled', meetingId, seq });
 }
 
-/** Tells every browser of an account that there is something new under the bell, or that it was seen elsewhere. */
+/** Tells every browser of an account that there is something new under the bell or on its list, or that it was seen elsewhere. */
 export function tellPerson(userId: string): Promise<void> {
   return announce({ kind: 'person', userId });
 }

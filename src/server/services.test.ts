@@ -9,11 +9,12 @@ import { actorOf, authorise, GUEST_COOKIE, type Actor } from './access/access';
 import { createAccount } from './access/accounts';
 import { auth } from './access/auth';
 import { changeComment } from './review/comment-changes';
-import { commentsCsv, listComments, say } from './review/comments';
+import { commentsCsv } from './exchange/comment-tables';
+import { listComments, say } from './review/comments';
 import { createLink, enterByLink, extendLink, listLinks, openLink, revokeLink } from './access/links';
 import { eventsAfter, meetingState, settle } from './review/meeting-log';
 import { enterByCode, participantFor, runningMeeting, startMeeting } from './review/meetings';
-import { meetingMinutes } from './review/minutes';
+import { meetingMinutes } from './minutes/minutes';
 import { Problem } from './problems';
 import { addMember, createProject, listProjects, readProject } from './projects/projects';
 import {
@@ -322,7 +323,7 @@ describe('a meeting', () => {
     ]);
     const csv = await commentsCsv(lead, project);
     expect(csv).toContain("'=1+1 <script>"); // no spreadsheet may run it
-    expect(csv.split('\r\n')[1]).toContain('1.000,2.000,3.000,Evening');
+    expect(csv.split('\r\n')[1]).toContain('1,2,3,Evening');
 
     await settle(meeting.id, lead.id, { type: 'ended' });
     expect(await guestOf(secret)).toBeNull();

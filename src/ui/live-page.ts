@@ -4,7 +4,7 @@ import { messageOf } from './api';
 import { Live } from './live';
 import { oneAtATime } from './one-at-a-time';
 
-type ProjectEvent = 'models-changed' | 'jobs-changed' | 'comments-changed';
+type ProjectEvent = 'models-changed' | 'jobs-changed' | 'comments-changed' | 'approvals-changed';
 
 /** The one connection that all parts of a page share, kept as long as any of them listens. */
 let shared: { live: Live; holders: number } | null = null;

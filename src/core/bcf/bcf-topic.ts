@@ -1,12 +1,26 @@
 import type { Comment } from '../project/comment';
 
+/** A picture or file that goes into a BCF file. */
+export interface BcfDocument {
+  /** GUID under which topics refer to it. */
+  id: string;
+  /** GUID of the comment that it goes with. */
+  comment: string;
+  name: string;
+  content: Uint8Array;
+}
+
 /** A comment with its answers and its picture, as it goes into a BCF file. */
 export interface BcfTopic {
   comment: Comment;
   replies: readonly Comment[];
   /** JPEG or PNG; null where there is none. */
   picture: Uint8Array | null;
+  documents: readonly BcfDocument[];
 }
 
 /** What our own view holds beside what BCF has words for lies in this file of a topic, as JSON. */
 export const EXTENSION_FILE = 'yurta.json';
+
+/** GUIDs as BCF writes them. */
+export const GUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;

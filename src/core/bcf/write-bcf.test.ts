@@ -20,6 +20,11 @@ const comment = (change: Partial<Comment>): Comment => ({
   elementName: 'Window 3',
   view: { ...INITIAL_VIEW, camera: { position: [0, -10, 2], target: [0, 0, 2], fov: 50 } },
   hasPicture: false,
+  guid: TOPIC,
+  files: [],
+  viewpointId: null,
+  confirmedBy: [],
+  conflict: null,
   isOwn: false,
   kind: 'action',
   status: 'in-work',
@@ -49,8 +54,8 @@ const xyz = (node: Element) => ['X', 'Y', 'Z'].map((name) => Number(textOf(node,
 
 describe('a BCF file', () => {
   it('holds version, project, words and a folder a topic, in the order of the standard', async () => {
-    const reply = comment({ id: '01a22739-823a-77ba-9951-ee53235171c2', number: null, replyTo: TOPIC, text: 'We do', author: 'Mikko', view: null }); // prettier-ignore
-    const { files, parse } = await opened([{ comment: comment({}), replies: [reply], picture: JPEG }]);
+    const reply = comment({ id: '01a22739-823a-77ba-9951-ee53235171c2', guid: '01a22739-823a-77ba-9951-ee53235171c2', number: null, replyTo: TOPIC, text: 'We do', author: 'Mikko', view: null }); // prettier-ignore
+    const { files, parse } = await opened([{ comment: comment({}), replies: [reply], picture: JPEG, documents: [] }]);
     expect(Object.keys(files).sort()).toEqual(
       [
         `${TOPIC}/markup.bcf`,
@@ -100,7 +105,7 @@ describe('a BCF file', () => {
       cuts: { planes: [{ id: 'p', normal: [0, 0, 1], offset: 3, thickness: null, middle: [0, 0, 3], isOn: true, isFramed: true }], box: null, whole: [] }, // prettier-ignore
       measures: [{ id: 'm', name: '', kind: 'distance', points: [[0, 0, 0], [0, 0, 3]], normals: [], area: null }], // prettier-ignore
     });
-    const { parse } = await opened([{ comment: comment({ view }), replies: [], picture: null }]);
+    const { parse } = await opened([{ comment: comment({ view }), replies: [], picture: null, documents: [] }]);
     const info = parse(`${TOPIC}/viewpoint.bcfv`);
     const [camera] = named(info, 'PerspectiveCamera');
     expect(order(camera!)).toEqual(['CameraViewPoint', 'CameraDirection', 'CameraUpVector', 'FieldOfView', 'AspectRatio']); // prettier-ignore
@@ -120,7 +125,7 @@ describe('a BCF file', () => {
 
   it('without perspective says how much is seen', async () => {
     const view = readView({ ...INITIAL_VIEW, camera: { position: [0, 0, 20], target: [0, 0, 0], fov: 90, parallel: true } }); // prettier-ignore
-    const { parse } = await opened([{ comment: comment({ view }), replies: [], picture: null }]);
+    const { parse } = await opened([{ comment: comment({ view }), replies: [], picture: null, documents: [] }]);
     const [camera] = named(parse(`${TOPIC}/viewpoint.bcfv`), 'OrthogonalCamera');
     // Half of 90 degrees reaches as far to the side as it is away.
     expect(Number(textOf(camera!, 'ViewToWorldScale'))).toBeCloseTo(40, 4);
@@ -130,7 +135,9 @@ describe('a BCF file', () => {
     await fc.assert(
       fc.asyncProperty(anyView, fc.string({ unit: 'grapheme', maxLength: 60 }), async (view, words) => {
         const text = `x${words}`;
-        const { files, parse } = await opened([{ comment: comment({ view, text }), replies: [], picture: null }]);
+        const { files, parse } = await opened([
+          { comment: comment({ view, text }), replies: [], picture: null, documents: [] },
+        ]);
         const kept = JSON.parse(strFromU8(files[`${TOPIC}/yurta.json`]!)) as { view: unknown };
         expect(readView(kept.view)).toEqual(readView(view));
         parse(`${TOPIC}/viewpoint.bcfv`);

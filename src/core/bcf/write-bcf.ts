@@ -8,7 +8,7 @@ import {
   STATUS_WORDS,
   type Comment,
 } from '../project/comment';
-import { EXTENSION_FILE, type BcfTopic } from './bcf-topic';
+import { EXTENSION_FILE, type BcfDocument, type BcfTopic } from './bcf-topic';
 import { visualizationInfo } from './write-viewpoint';
 import { element, xmlDocument, type XmlNode } from './xml';
 
@@ -26,24 +26,31 @@ export function writeBcf(project: { id: string; name: string }, topics: readonly
     ),
     'extensions.xml': xml(extensions(topics)),
   };
+  const documents = topics.flatMap((topic) => topic.documents);
+  if (documents.length > 0) files['documents.xml'] = xml(documentInfo(documents));
+  // What is packed already is not packed again.
+  for (const { id, content } of documents) files[`documents/${id}`] = [content, { level: 0 }];
   for (const topic of topics) {
     const { comment, picture } = topic;
-    const folder = comment.id;
+    const folder = comment.guid;
     files[`${folder}/markup.bcf`] = xml(markup(topic));
-    if (comment.view) {
-      files[`${folder}/viewpoint.bcfv`] = xml(visualizationInfo(viewGuid(comment.id), comment.view));
-      files[`${folder}/${EXTENSION_FILE}`] = strToU8(
-        JSON.stringify({ view: comment.view, anchor: comment.anchor, elementName: comment.elementName }),
-      );
-    }
+    if (comment.view) files[`${folder}/viewpoint.bcfv`] = xml(visualizationInfo(viewGuid(comment.guid), comment.view));
+    files[`${folder}/${EXTENSION_FILE}`] = strToU8(
+      JSON.stringify({
+        view: comment.view,
+        anchor: comment.anchor,
+        elementName: comment.elementName,
+        documents: Object.fromEntries(topic.documents.map((one) => [one.id, one.comment])),
+      }),
+    );
     // Pictures are packed already.
     if (picture) files[`${folder}/${pictureName(picture)}`] = [picture, { level: 0 }];
   }
   return new Promise((done, failed) => zip(files, (error, data) => (error ? failed(error) : done(data))));
 }
 
-function markup({ comment, replies, picture }: BcfTopic): XmlNode {
-  const { id, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt, view } = comment;
+function markup({ comment, replies, picture, documents }: BcfTopic): XmlNode {
+  const { guid, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt, view } = comment;
   const [firstLine = ''] = text.split('\n');
   return element('Markup', [
     element(
@@ -59,6 +66,7 @@ function markup({ comment, replies, picture }: BcfTopic): XmlNode {
         dueOn ? element('DueDate', `${dueOn}T00:00:00Z`) : null,
         assignee ? element('AssignedTo', assignee.email ?? assignee.name) : null,
         element('Description', text),
+        documents.length > 0 ? element('DocumentReferences', documents.map(reference)) : null,
         replies.length > 0 ? element('Comments', replies.map(said)) : null,
         view
           ? element('Viewpoints', [
@@ -69,13 +77,13 @@ function markup({ comment, replies, picture }: BcfTopic): XmlNode {
                   picture ? element('Snapshot', pictureName(picture)) : null,
                   element('Index', '0'),
                 ],
-                { Guid: viewGuid(id) },
+                { Guid: viewGuid(guid) },
               ),
             ])
           : null,
       ],
       {
-        Guid: id,
+        Guid: guid,
         ServerAssignedId: String(number ?? ''),
         TopicType: KIND_WORDS[kind],
         TopicStatus: STATUS_WORDS[status],
@@ -84,7 +92,7 @@ function markup({ comment, replies, picture }: BcfTopic): XmlNode {
   ]);
 }
 
-function said({ id, createdAt, author, text, editedAt }: Comment): XmlNode {
+function said({ guid, createdAt, author, text, editedAt }: Comment): XmlNode {
   return element(
     'Comment',
     [
@@ -94,8 +102,25 @@ function said({ id, createdAt, author, text, editedAt }: Comment): XmlNode {
       editedAt ? element('ModifiedDate', editedAt) : null,
       editedAt ? element('ModifiedAuthor', author) : null,
     ],
-    { Guid: id },
+    { Guid: guid },
   );
+}
+
+/** A topic's word for a document of the file. */
+function reference({ id, name }: BcfDocument): XmlNode {
+  return element('DocumentReference', [element('DocumentGuid', id), element('Description', name)], {
+    Guid: viewGuid(id),
+  });
+}
+
+/** All documents of the file, which lie in it under their GUIDs. */
+function documentInfo(documents: readonly BcfDocument[]): XmlNode {
+  return element('DocumentInfo', [
+    element(
+      'Documents',
+      documents.map(({ id, name }) => element('Document', [element('Filename', name)], { Guid: id })),
+    ),
+  ]);
 }
 
 /** All words that topics may use, and those who are named. */
@@ -135,7 +160,7 @@ function extensions(topics: readonly BcfTopic[]): XmlNode {
   ]);
 }
 
-/** The view of a topic has a GUID of its own, which follows from the topic's. */
+/** The view of a topic, and a reference to a document, have GUIDs of their own, which follow from what they belong to. */
 function viewGuid(id: string): string {
   return `${id.slice(0, -1)}${((parseInt(id.slice(-1), 16) + 8) % 16).toString(16)}`;
 }

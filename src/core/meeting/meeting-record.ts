@@ -12,4 +12,6 @@ export interface MeetingSummary {
   title: string;
   startedAt: string;
   endedAt: string | null;
+  /** Whether its minutes wait until somebody has read them. */
+  waits: boolean;
 }

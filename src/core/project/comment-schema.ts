@@ -10,7 +10,8 @@ const assignee = Joi.alternatives(
     }),
   }),
 ).allow(null);
-const day = Joi.string()
+/** A day such as 2026-12-24, or none. */
+export const dayOrNone = Joi.string()
   .pattern(/^\d{4}-\d{2}-\d{2}$/)
   .custom((value: string, helpers) =>
     Number.isNaN(Date.parse(value)) || new Date(value).toISOString().slice(0, 10) !== value
@@ -24,7 +25,7 @@ const day = Joi.string()
 export const commentDetails = {
   kind: Joi.string().valid(...COMMENT_KINDS),
   assignee,
-  dueOn: day,
+  dueOn: dayOrNone,
   priority: Joi.string().valid(...PRIORITIES),
 };
 
@@ -34,3 +35,12 @@ export const commentChangeSchema = Joi.object<CommentChange>({
   status: Joi.string().valid(...COMMENT_STATUSES),
   deleted: Joi.boolean(),
 }).min(1);
+
+/** As many comments are changed in one go. */
+const MOST_AT_ONCE = 500;
+
+/** The same change of several comments. */
+export const commentsChangeSchema = Joi.object<{ ids: string[]; change: CommentChange }>({
+  ids: Joi.array().items(Joi.string().uuid()).min(1).max(MOST_AT_ONCE).unique().required(),
+  change: commentChangeSchema.required(),
+});

@@ -1,4 +1,5 @@
 import type { Vec3 } from '../math/mat4';
+import type { SharedFields } from '../exchange/shared-fields';
 import type { ElementRef } from '../elements/element-ref';
 import type { ViewState } from '../view/view-state';
 
@@ -86,8 +87,27 @@ export function isOpen({ status }: Pick<CommentDetails, 'status'>): boolean {
   return status !== 'closed';
 }
 
+/** A picture or a file that goes with a comment. */
+export interface Attachment {
+  id: string;
+  name: string;
+  /** Media type of its content. */
+  type: string;
+  /** In bytes. */
+  size: number;
+  /** In pixels, of a picture; null of other files. */
+  width: number | null;
+  height: number | null;
+}
+
+/** As many go with one comment, each of at most so many bytes. */
+export const MOST_ATTACHMENTS = 12;
+export const MOST_ATTACHMENT_BYTES = 20 * 1024 * 1024;
+
 export interface Comment extends CommentDetails {
   id: string;
+  /** By which other programs know it. */
+  guid: string;
   /** Counted within the project; null for a reply. */
   number: number | null;
   meetingId: string | null;
@@ -99,6 +119,13 @@ export interface Comment extends CommentDetails {
   elementName: string;
   view: ViewState | null;
   hasPicture: boolean;
+  files: Attachment[];
+  /** The viewpoint that a decision ends; null of everything else. */
+  viewpointId: string | null;
+  /** Who said in the meeting that a decision stands as it is written. */
+  confirmedBy: { id: string; name: string }[];
+  /** What a tracker says otherwise, where both sides have changed the same; null without a conflict. */
+  conflict: Partial<SharedFields> | null;
   /** Whether the one who asks said it. */
   isOwn: boolean;
   /** When its words were changed last; null where they stand as they were said. */

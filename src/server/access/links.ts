@@ -4,9 +4,9 @@ import QRCode from 'qrcode';
 import { v7 as uuidv7 } from 'uuid';
 import type { LinkDraft } from '@/core/forms/link-schema';
 import type { FreshLink, LinkSummary } from '@/core/project/share-link';
-import type { LinkRight } from '@/core/rights';
+import { may, type LinkRight } from '@/core/rights';
 import { db } from '@/db/database';
-import { guests, linkOpenings, links, projects, user, viewpoints } from '@/db/schema';
+import { guests, linkOpenings, links, members, projects, user, viewpoints } from '@/db/schema';
 import { authorise, requireUser, type Actor } from './access';
 import { tellProject } from '../broadcast';
 import { config, keyedHash } from '../config';
@@ -79,6 +79,44 @@ export async function createLink(
     sentTo: sendTo || null,
     qr: await QRCode.toString(url, { type: 'svg', margin: 1, color: { dark: '#26231F', light: '#FCFAF5' } }),
   };
+}
+
+/** Whether an account may let others into a project by links. */
+export async function mayManageLinks(userId: string, projectId: string): Promise<boolean> {
+  const [row] = await db()
+    .select({ role: members.role })
+    .from(members)
+    .where(and(eq(members.projectId, projectId), eq(members.userId, userId)));
+  return row !== undefined && may(row.role, 'link.manage');
+}
+
+/**
+ * A link for one person who is asked to do something and has no account; named after their address, with the right to
+ * comment. Whoever calls has made sure that `createdBy` may manage links.
+ *
+ * @param query what it opens with, such as `comment=ID`
+ */
+export async function linkForAddress(
+  projectId: string,
+  createdBy: string,
+  email: string,
+  query: string,
+): Promise<{ id: string; url: string }> {
+  const token = randomBytes(18).toString('base64url');
+  const id = uuidv7();
+  await db()
+    .insert(links)
+    .values({
+      id,
+      projectId,
+      right: 'comment',
+      label: email,
+      tokenHash: keyedHash('link', token),
+      createdBy,
+      expiresAt: new Date(Date.now() + LINK_DAYS * DAY),
+      sentTo: email,
+    });
+  return { id, url: `${config().publicUrl}/l/${token}?${query}` };
 }
 
 interface Invitation {
@@ -323,6 +361,13 @@ export async function guestOfLink(secret: string, linkId: string) {
     .from(guests)
     .where(and(eq(guests.secretHash, keyedHash('guest', secret)), eq(guests.linkId, linkId)));
   return row ?? null;
+}
+
+/** The link that a guest came by; null of everybody else. */
+export async function guestLink(actor: Actor): Promise<string | null> {
+  if (actor.kind !== 'guest') return null;
+  const [row] = await db().select({ linkId: guests.linkId }).from(guests).where(eq(guests.id, actor.id));
+  return row?.linkId ?? null;
 }
 
 /** Remembers that a guest came by a link. */

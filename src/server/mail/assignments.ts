@@ -1,14 +1,30 @@
 import { PRIORITY_WORDS } from '@/core/project/comment';
+import { linkForAddress, mayManageLinks } from '../access/links';
 import { config } from '../config';
 import { assignmentOf } from '../review/comment-changes';
 import { sendMail } from './mail';
 
-/** Tells somebody what they are to do, with the picture and a link that opens right there. @throws Error if the mail server refuses */
-export async function mailAssignment(commentId: string, isReminder = false): Promise<void> {
+interface Reason {
+  /** Who gave it to them; not of reminders. */
+  by?: string;
+  isReminder?: boolean;
+}
+
+/**
+ * Tells somebody what they are to do, with the picture and a link that opens right there. Who has no account gets a link that
+ * lets them in, where somebody gave it to them who may let people in.
+ *
+ * @throws Error if the mail server refuses
+ */
+export async function mailAssignment(commentId: string, { by, isReminder = false }: Reason): Promise<void> {
   const assigned = await assignmentOf(commentId);
   if (!assigned) return;
-  const { comment, project, to } = assigned;
+  const { comment, project, to, isMember } = assigned;
   const { number, text, dueOn, priority, authorName, projectId, picture } = comment;
+  const letsIn = !isMember && by !== undefined && (await mayManageLinks(by, projectId));
+  const url = letsIn
+    ? (await linkForAddress(projectId, by, to, `comment=${commentId}`)).url
+    : `${config().publicUrl}/projects/${projectId}/review?comment=${commentId}`;
   const due = dueOn ? `Due on ${dueOn}.` : 'No day is set.';
   await sendMail({
     to,
@@ -20,7 +36,7 @@ export async function mailAssignment(commentId: string, isReminder = false): Pro
       text,
       `${due} Priority: ${PRIORITY_WORDS[priority].toLowerCase()}.`,
       'See it in its place:',
-      `${config().publicUrl}/projects/${projectId}/review?comment=${commentId}`,
+      url,
     ].join('\n\n'),
     ...(picture && { picture: { bytes: picture, describes: `View of number ${number}` } }),
   });

@@ -4,11 +4,12 @@ import { guests, meetings, members, projects, user } from '@/db/schema';
 import { config } from '../config';
 import { enqueueMail } from '../publishing/queue';
 import { meetingState } from '../review/meeting-log';
-import { makeMinutes } from '../review/minutes';
+import { makeMinutes } from '../minutes/minutes';
+import { meetingFiles } from '../exchange/meeting-files';
 import { sendMail } from './mail';
 
 /** Minutes of meetings that ended longer ago are not sent any more. */
-const LATEST_MS = 24 * 60 * 60 * 1000;
+const LATEST_MS = 30 * 24 * 60 * 60 * 1000;
 
 /**
  * Hands over the minutes of meetings that have ended to be mailed: to the members of the project and to everybody who was
@@ -24,6 +25,7 @@ export async function handOverMinutes(): Promise<number> {
       and(
         isNotNull(meetings.endedAt),
         isNull(meetings.minutesSentAt),
+        eq(meetings.isHeld, false),
         gt(meetings.endedAt, new Date(Date.now() - LATEST_MS)),
       ),
     );
@@ -64,9 +66,9 @@ export async function mailMinutes(meetingId: string, to: string): Promise<void> 
     subject: `Minutes: ${row.title}`,
     text: [
       `The minutes of “${row.title}”, ${row.project}, are attached.`,
-      'Members of the project find what was said, and a table of it, here:',
+      'What was said goes along as a table (CSV) and for other programs (BCF). Members of the project find it here:',
       `${config().publicUrl}/projects/${row.projectId}/follow-up`,
     ].join('\n\n'),
-    files: [{ name: fileName, bytes: pdf, type: 'application/pdf' }],
+    files: [{ name: fileName, bytes: pdf, type: 'application/pdf' }, ...(await meetingFiles(meetingId))],
   });
 }

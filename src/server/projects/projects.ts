@@ -232,6 +232,7 @@ export async function stageModels(
   actor: Actor,
   projectId: string,
   instead: string[] = [],
+  onlyThose = false,
 ): Promise<StageModelSource[]> {
   await authorise(actor, projectId, instead.length > 0 ? 'model.publish' : 'project.read');
   const rows = await db()
@@ -251,7 +252,8 @@ export async function stageModels(
             and(eq(revisions.projectId, projectId), inArray(revisions.id, instead), eq(revisions.state, 'published')),
           );
   const placementOf = await placements(projectId);
-  const shown = rows.filter((row) => !asked.some((one) => one.model.id === row.model.id)).concat(asked);
+  const others = onlyThose ? [] : rows.filter((row) => !asked.some((one) => one.model.id === row.model.id));
+  const shown = others.concat(asked);
   return shown
     .filter(({ extent, contentId }) => extent && contentId)
     .sort((a, b) => a.model.createdAt.getTime() - b.model.createdAt.getTime())

@@ -3,14 +3,16 @@ import { and, eq, inArray, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { readPublishSettings, type PublishIntent, type PublishSettings } from '@/core/project/publish-settings';
 import { withholdsNothing } from '@/core/reveal/reveal-rule';
+import { revisionCode } from '@/core/revision-code';
 import type { PlacementChoice } from '@/core/placement/placement';
 import type { PublishReport, FrameAsRead } from '@/core/project/publish-report';
 import { db, type Transaction } from '@/db/database';
-import { models, revisions } from '@/db/schema';
+import { models, revisions, user } from '@/db/schema';
 import { authorise, requireUser, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { notify } from '../mail/notices';
 import { notFound, Problem } from '../problems';
+import { record } from '../review/activities';
 import { enqueue } from './queue';
 import { announceKey, holdKey, letGoOfKeys } from '../storage/leftovers';
 import { revisionKey, sourceKey, storage } from '../storage/storage';
@@ -265,7 +267,24 @@ async function releaseRevision(tx: Transaction, revisionId: string): Promise<voi
     .update(revisions)
     .set({ state: 'published', number, publishedAt: new Date() })
     .where(eq(revisions.id, revisionId));
-  await tx.update(models).set({ settings: revision.settings }).where(eq(models.id, revision.modelId));
+  const [model] = await tx
+    .update(models)
+    .set({ settings: revision.settings })
+    .where(eq(models.id, revision.modelId))
+    .returning({ name: models.name });
+  const [author] = await tx.select({ name: user.name }).from(user).where(eq(user.id, revision.authorId));
+  await record(tx, {
+    projectId: revision.projectId,
+    by: { id: revision.authorId, name: author?.name ?? '' },
+    kind: 'published',
+    subjectId: revisionId,
+    text: publishedText(model!.name, number, revision.note),
+  });
+}
+
+/** What was published, as one line: “Architecture P03: Bench across the path”. */
+export function publishedText(model: string, number: number, note: string): string {
+  return `${model} ${revisionCode(number)}${note ? `: ${note}` : ''}`;
 }
 
 /** The number of a model's next published revision; nobody else gets it until the transaction ends. */

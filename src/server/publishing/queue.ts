@@ -10,9 +10,18 @@ interface PublishJob {
   revisionId: string;
 }
 
-/** What a mail is about: something under the bell, something that somebody is to do, a reminder of it, or minutes. */
+/**
+ * What a mail is about: something under the bell, something that somebody is to do, a reminder of it, minutes, a comment
+ * that names somebody, an approval that somebody is asked for, or what was done in a day.
+ */
 export type MailJob =
-  { noticeId: string } | { assignment: string } | { reminder: string } | { minutes: string; to: string };
+  | { noticeId: string }
+  | { assignment: string; by: string }
+  | { reminder: string }
+  | { minutes: string; to: string }
+  | { mention: string; to: string; by: string }
+  | { approver: string }
+  | { daily: string; since: string };
 
 /** Names of mails that are sent once become the ids of their jobs. */
 const ONCE = '5d0d7a52-7d0b-4f0e-9a53-0c8f4a4a7c1e';

@@ -1,13 +1,14 @@
 import { eq, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { revisionCode } from '@/core/revision-code';
-import { db } from '@/db/database';
-import { elementProperties, revisions } from '@/db/schema';
+import { db, type Transaction } from '@/db/database';
+import { elementProperties, models, revisions } from '@/db/schema';
 import { authorise, requireUser, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { Problem } from '../problems';
 import { sourceOf } from '../projects/standing-revisions';
-import { findRevision, nextNumber, takeFile } from './publishing';
+import { record } from '../review/activities';
+import { findRevision, nextNumber, publishedText, takeFile } from './publishing';
 import { sourceKey, storage } from '../storage/storage';
 
 /** Takes a published revision back: only who may publish still sees it; the one before it shows again. */
@@ -22,7 +23,18 @@ export async function restoreRevision(actor: Actor, revisionId: string): Promise
 
 async function change(actor: Actor, revisionId: string, set: Partial<typeof revisions.$inferInsert>): Promise<void> {
   const revision = await publishedRevision(actor, revisionId);
-  await db().update(revisions).set(set).where(eq(revisions.id, revisionId));
+  await db().transaction(async (tx) => {
+    await tx.update(revisions).set(set).where(eq(revisions.id, revisionId));
+    const text = `${await modelName(tx, revision.modelId)} ${revisionCode(revision.number!)}`;
+    const { projectId } = revision;
+    await record(tx, {
+      projectId,
+      by: actor,
+      kind: set.withdrawnAt ? 'withdrawn' : 'published',
+      subjectId: revisionId,
+      text: set.withdrawnAt ? text : `${text} once more`,
+    });
+  });
   await tellProject(revision.projectId, 'models-changed');
 }
 
@@ -57,6 +69,9 @@ export async function repeatRevision(actor: Actor, revisionId: string): Promise<
     await tx.execute(sql`
       insert into ${elementProperties} (revision_id, element, guid, sets)
       select ${id}, element, guid, sets from ${elementProperties} where revision_id = ${old.id}`);
+    const { projectId, modelId } = old;
+    const text = publishedText(await modelName(tx, modelId), number, `${revisionCode(old.number!)} again`);
+    await record(tx, { projectId, by: actor, kind: 'published', subjectId: id, text });
   });
   await tellProject(old.projectId, 'models-changed');
   return id;
@@ -75,6 +90,11 @@ export async function lookAgain(actor: Actor, revisionId: string): Promise<strin
   return (await storage()).withFile(sourceKey(await sourceOf(old.contentId!)), (path) =>
     takeFile(actor, { projectId, modelId, fileName, note, intent: 'look', path }),
   );
+}
+
+async function modelName(tx: Transaction, modelId: string): Promise<string> {
+  const [model] = await tx.select({ name: models.name }).from(models).where(eq(models.id, modelId));
+  return model!.name;
 }
 
 async function publishedRevision(actor: Actor, revisionId: string) {

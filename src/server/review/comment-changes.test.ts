@@ -137,7 +137,7 @@ describe('what is to be done', () => {
   it('is told to whoever is to do it, with the picture and a link that opens there', async () => {
     const picture = await sharp({ create: { width: 48, height: 30, channels: 3, background: '#9C3B2E' } }).jpeg().toBuffer(); // prettier-ignore
     const id = await say(lead, project, { text: 'Show <b>how</b>', kind: 'action', assignee: { email: 'Trude@firm.example' }, dueOn: '2026-12-24', picture }); // prettier-ignore
-    await mailAssignment(id);
+    await mailAssignment(id, {});
     const mail = await lastMail();
     expect(mail.subject).toMatch(/^Town library: number \d+ is yours to do$/);
     expect(mail.text).toContain('Show <b>how</b>');
@@ -149,7 +149,7 @@ describe('what is to be done', () => {
     expect((await found(id, guest))!.assignee!.email).toBeNull();
     await changeComment(lead, project, id, { status: 'closed' });
     const before = (await readdir(folder)).length;
-    await mailAssignment(id);
+    await mailAssignment(id, {});
     expect((await readdir(folder)).length).toBe(before);
   });
 
@@ -173,7 +173,7 @@ describe('what is to be done', () => {
     await say(lead, project, { text: 'Later', kind: 'action', assignee: { id: designer.id }, dueOn: day(20) });
     await say(lead, project, { text: 'Nobody', kind: 'action', dueOn: day(1) });
     expect([await remindOfActions(), await remindOfActions()]).toEqual([1, 0]);
-    await mailAssignment(id, true);
+    await mailAssignment(id, { isReminder: true });
     expect((await lastMail()).subject).toContain(`is due on ${day(1)}`);
     await changeComment(lead, project, id, { dueOn: day(0) });
     expect(await remindOfActions()).toBe(1);

@@ -4,18 +4,20 @@ import {
   KIND_WORDS,
   PRIORITY_WORDS,
   STATUS_WORDS,
+  type Assignee,
   type CommentChange,
   type CommentHistory,
   type CommentStatus,
 } from '@/core/project/comment';
 import type { DueAction } from '@/core/project/due-action';
-import { may } from '@/core/rights';
-import { db } from '@/db/database';
-import { commentChanges, comments, members, projects, user } from '@/db/schema';
+import { may, type Role } from '@/core/rights';
+import { db, type Transaction } from '@/db/database';
+import { commentChanges, comments, confirmations, members, projects, user } from '@/db/schema';
 import { authorise, requireUser, type Actor } from '../access/access';
-import { tellProject } from '../broadcast';
+import { tellPerson, tellProject } from '../broadcast';
 import { forbidden, notFound } from '../problems';
 import { enqueueMail } from '../publishing/queue';
+import { record } from './activities';
 import { assigneeColumns, knownAssignee } from './assignees';
 
 type Row = typeof comments.$inferSelect;
@@ -26,43 +28,98 @@ type Row = typeof comments.$inferSelect;
  *
  * @throws Problem 403 where this person may not change that, 404 where there is no such comment
  */
-export async function changeComment(actor: Actor, projectId: string, id: string, change: CommentChange): Promise<void> {
+export function changeComment(actor: Actor, projectId: string, id: string, change: CommentChange): Promise<void> {
+  return changeComments(actor, projectId, [id], change);
+}
+
+/** The same change of several comments: all of them, or none where one of them cannot be changed so. */
+export async function changeComments(
+  actor: Actor,
+  projectId: string,
+  ids: readonly string[],
+  change: CommentChange,
+): Promise<void> {
   const role = await authorise(actor, projectId, 'comment.read');
   const assignee = change.assignee === undefined ? undefined : await knownAssignee(projectId, change.assignee);
-  const isAssigned = await db().transaction(async (tx) => {
-    const [row] = await tx
-      .select()
-      .from(comments)
-      .where(and(eq(comments.id, id), eq(comments.projectId, projectId)))
-      .for('update');
-    // What is deleted can be brought back, and nothing else be done with it.
-    if (!row || (row.deletedAt !== null) !== (change.deleted === false)) throw notFound('The comment');
-    const isManager = may(role, 'comment.close');
-    const isOwn = row.authorId === actor.id && may(role, 'comment.write');
-    const { text, status, deleted, assignee: _, ...details } = change;
-    if (text !== undefined && !isOwn) throw forbidden();
-    if (deleted !== undefined && !isOwn && !isManager) throw forbidden();
-    if (status !== undefined && !isManager && row.assigneeId !== actor.id) throw forbidden();
-    if ((assignee !== undefined || Object.keys(details).length > 0) && !isManager) throw forbidden();
-    const next: Partial<Row> = {
-      ...details,
-      ...(text !== undefined && text !== row.text && { text, editedAt: new Date() }),
-      ...(status !== undefined && { status: statusAfter(row.status, status) }),
-      ...(deleted !== undefined && { deletedAt: deleted ? new Date() : null }),
-      ...(assignee !== undefined && assigneeColumns(assignee)),
-      // Another day is worth another reminder.
-      ...(details.dueOn !== undefined && details.dueOn !== row.dueOn && { remindedAt: null }),
-    };
-    const changes = changesOf(row, next);
-    if (changes.length === 0) return false;
-    await tx.update(comments).set(next).where(eq(comments.id, id));
-    await tx
-      .insert(commentChanges)
-      .values({ id: uuidv7(), commentId: id, byName: actor.name, byId: actor.id, changes });
-    return Boolean(assignee) && (assignee!.id !== row.assigneeId || assignee!.name !== row.assigneeName);
+  const concerned = new Set<string>();
+  const assigned: string[] = [];
+  await db().transaction(async (tx) => {
+    // Always in the same order, so that two who change the same do not wait for each other.
+    for (const id of [...ids].sort()) {
+      const outcome = await changeWithin(tx, { actor, role, projectId, id, change, assignee });
+      if (outcome.isAssigned) assigned.push(id);
+      for (const person of outcome.concerned) concerned.add(person);
+    }
   });
   await tellProject(projectId, 'comments-changed');
-  if (isAssigned) await enqueueMail({ assignment: id }, 0);
+  for (const person of concerned) await tellPerson(person);
+  for (const id of assigned) await enqueueMail({ assignment: id, by: actor.id }, 0);
+}
+
+interface WantedChange {
+  actor: Actor;
+  role: Role;
+  projectId: string;
+  id: string;
+  change: CommentChange;
+  assignee: Assignee | null | undefined;
+}
+
+/** @returns whether somebody else is to do it now, and whose list has changed */
+async function changeWithin(
+  tx: Transaction,
+  { actor, role, projectId, id, change, assignee }: WantedChange,
+): Promise<{ isAssigned: boolean; concerned: string[] }> {
+  const [row] = await tx
+    .select()
+    .from(comments)
+    .where(and(eq(comments.id, id), eq(comments.projectId, projectId)))
+    .for('update');
+  // What is deleted can be brought back, and nothing else be done with it.
+  if (!row || (row.deletedAt !== null) !== (change.deleted === false)) throw notFound('The comment');
+  const isManager = may(role, 'comment.close');
+  const isOwn = row.authorId === actor.id && may(role, 'comment.write');
+  const { text, status, deleted, assignee: _, ...details } = change;
+  if (text !== undefined && !isOwn) throw forbidden();
+  if (deleted !== undefined && !isOwn && !isManager) throw forbidden();
+  if (status !== undefined && !isManager && row.assigneeId !== actor.id) throw forbidden();
+  if ((assignee !== undefined || Object.keys(details).length > 0) && !isManager) throw forbidden();
+  const next: Partial<Row> = {
+    ...details,
+    ...(text !== undefined && text !== row.text && { text, editedAt: new Date() }),
+    ...(status !== undefined && { status: statusAfter(row.status, status) }),
+    ...(deleted !== undefined && { deletedAt: deleted ? new Date() : null }),
+    ...(assignee !== undefined && assigneeColumns(assignee)),
+    // Another day is worth another reminder.
+    ...(details.dueOn !== undefined && details.dueOn !== row.dueOn && { remindedAt: null }),
+  };
+  const changes = changesOf(row, next);
+  if (changes.length === 0) return { isAssigned: false, concerned: [] };
+  await tx.update(comments).set(next).where(eq(comments.id, id));
+  await tx.insert(commentChanges).values({ id: uuidv7(), commentId: id, byName: actor.name, byId: actor.id, changes });
+  // What was confirmed were other words.
+  if (next.text !== undefined) await tx.delete(confirmations).where(eq(confirmations.commentId, id));
+  await record(tx, {
+    projectId,
+    by: actor,
+    kind: 'changed',
+    subjectId: row.replyTo ?? id,
+    text: `${row.number === null ? 'an answer' : `number ${row.number}`}: ${inWords(changes)}`,
+  });
+  return {
+    isAssigned: Boolean(assignee) && (assignee!.id !== row.assigneeId || assignee!.name !== row.assigneeName),
+    concerned: [row.assigneeId, assignee?.id].filter((one) => one != null),
+  };
+}
+
+/** What was changed, as one line: “status Open → Closed”. */
+function inWords(changes: CommentHistory['changes']): string {
+  return changes
+    .map(
+      ({ field, from, to }) =>
+      field === 'Words' ? 'words changed' : field === 'Deleted' ? (to ? 'deleted' : 'brought back') : `${field.toLowerCase()} ${from || '–'} → ${to || '–'}`, // prettier-ignore
+    )
+    .join(', ');
 }
 
 /** What was closed and is open once more is reopened. */
@@ -156,5 +213,5 @@ export async function assignmentOf(id: string) {
     .leftJoin(user, eq(user.id, comments.assigneeId))
     .where(and(eq(comments.id, id), isNull(comments.deletedAt)));
   const to = row?.memberEmail ?? row?.comment.assigneeEmail;
-  return row && to && row.comment.status !== 'closed' ? { ...row, to } : null;
+  return row && to && row.comment.status !== 'closed' ? { ...row, to, isMember: row.memberEmail !== null } : null;
 }

@@ -94,7 +94,15 @@ describe('lists', () => {
       .values({ ...common, name: 'Desk', position: 1, state: old });
     await db()
       .insert(comments)
-      .values({ ...common, text: 'Here', number: 1, authorId: lead.actor.id, guest: false, view: old });
+      .values({
+        ...common,
+        guid: common.id,
+        text: 'Here',
+        number: 1,
+        authorId: lead.actor.id,
+        guest: false,
+        view: old,
+      });
     const named = (guid: string) => [
       { is: 'model', value: model },
       { is: 'element', guids: [guid] },

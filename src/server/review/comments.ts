@@ -1,18 +1,21 @@
 import { and, asc, desc, eq, isNull, max, sql } from 'drizzle-orm';
-import { stringify } from 'csv-stringify/sync';
 import { v7 as uuidv7 } from 'uuid';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment, CommentAnchor, CommentChange } from '@/core/project/comment';
 import { may } from '@/core/rights';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
-import { comments, meetings, projects } from '@/db/schema';
+import { comments, confirmations, meetings, projects, trackedIssues } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
-import { tellProject } from '../broadcast';
+import { tellPerson, tellProject } from '../broadcast';
 import { announceSettled, lockMeeting, settleWithin } from './meeting-log';
-import { forbidden, notFound } from '../problems';
+import { forbidden, notFound, Problem } from '../problems';
 import { enqueueMail } from '../publishing/queue';
+import { record } from './activities';
 import { assigneeColumns, knownAssignee } from './assignees';
+import { attachmentsOf } from './attachments';
+import { checkViewpoint, leadsMeeting } from './decisions';
+import { tellMentioned } from './mentioned';
 
 export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'> {
   text: string;
@@ -21,6 +24,8 @@ export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'd
   elementName?: string;
   view?: ViewState;
   picture?: Buffer;
+  /** The viewpoint that a decision ends. */
+  viewpointId?: string;
 }
 
 /**
@@ -38,14 +43,20 @@ export async function say(
   const role = await authorise(actor, projectId, 'comment.write');
   const { kind = 'remark', dueOn = null, priority = 'normal' } = comment;
   const isManaged = kind === 'decision' || kind === 'action' || comment.assignee != null || dueOn !== null;
-  if (isManaged && !may(role, 'comment.close')) throw forbidden();
+  // Whoever leads a meeting takes its decisions, also a guest who was passed the lead.
+  const isLead = kind === 'decision' && (await leadsMeeting(actor, projectId));
+  if (isManaged && !isLead && !may(role, 'comment.close')) throw forbidden();
+  if (comment.viewpointId) {
+    if (kind !== 'decision') throw new Problem(400, 'Only a decision ends a viewpoint.');
+    await checkViewpoint(projectId, comment.viewpointId);
+  }
   const assignee = await knownAssignee(projectId, comment.assignee ?? null);
   const [running] = await db()
     .select({ id: meetings.id })
     .from(meetings)
     .where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)));
   const said = await db().transaction(async (tx) => {
-    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('update');
+    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
     if (requestKey !== null) {
       const [before] = await tx
         .select({ id: comments.id })
@@ -57,7 +68,14 @@ export async function say(
       const [parent] = await tx
         .select({ id: comments.id })
         .from(comments)
-        .where(and(eq(comments.id, comment.replyTo), eq(comments.projectId, projectId)));
+        .where(
+          and(
+            eq(comments.id, comment.replyTo),
+            eq(comments.projectId, projectId),
+            isNull(comments.replyTo),
+            isNull(comments.deletedAt),
+          ),
+        );
       if (!parent) throw notFound('The comment you answer');
     }
     // The meeting may have ended meanwhile; what was said then stands by itself.
@@ -70,8 +88,10 @@ export async function say(
     const id = uuidv7();
     await tx.insert(comments).values({
       id,
+      guid: id,
       projectId,
       meetingId,
+      viewpointId: comment.viewpointId,
       number: comment.replyTo ? null : (last?.number ?? 0) + 1,
       replyTo: comment.replyTo,
       text: comment.text,
@@ -88,6 +108,13 @@ export async function say(
       picture: comment.picture,
       requestKey,
     });
+    await record(tx, {
+      projectId,
+      by: actor,
+      kind: comment.replyTo ? 'answered' : kind === 'decision' ? 'decided' : 'said',
+      subjectId: comment.replyTo ?? id,
+      text: comment.text,
+    });
     const settled =
       meetingId && !comment.replyTo
         ? { meetingId, event: await settleWithin(tx, meetingId, null, { type: 'commented', comment: id }) }
@@ -96,17 +123,51 @@ export async function say(
   });
   if (said.settled) await announceSettled(said.settled.meetingId, projectId, said.settled.event);
   if (said.isNew) await tellProject(projectId, 'comments-changed');
-  if (said.isNew && assignee) await enqueueMail({ assignment: said.id }, 0);
+  if (said.isNew && assignee?.id) await tellPerson(assignee.id);
+  if (said.isNew && assignee) await enqueueMail({ assignment: said.id, by: actor.id }, 0);
+  if (said.isNew) await tellMentioned(actor, projectId, said.id, comment.text);
   return said.id;
 }
 
 /** All comments of a project that are not deleted, oldest first; replies follow in time. */
 export async function listComments(actor: Actor, projectId: string): Promise<Comment[]> {
   const role = await authorise(actor, projectId, 'comment.read');
-  const maySeeAddresses = may(role, 'comment.close');
-  const rows = await db()
+  return commentsFor(projectId, actor.id, may(role, 'comment.close'));
+}
+
+/** The same for what is done in nobody's name; without addresses, and nothing of it is one's own. */
+export function allComments(projectId: string): Promise<Comment[]> {
+  return commentsFor(projectId, null, false);
+}
+
+async function commentsFor(projectId: string, reader: string | null, maySeeAddresses: boolean): Promise<Comment[]> {
+  const [rows, files, confirmed] = await Promise.all([
+    commentRows(projectId),
+    attachmentsOf(projectId),
+    confirmationsOf(projectId),
+  ]);
+  return rows.map(({ assigneeId, assigneeName, assigneeEmail, authorId, conflict, ...row }) => ({
+    ...row,
+    view: row.view === null ? null : readView(row.view),
+    assignee: assigneeName
+      ? { id: assigneeId, name: assigneeName, email: maySeeAddresses ? assigneeEmail : null }
+      : null,
+    files: files.get(row.id) ?? [],
+    confirmedBy: confirmed.get(row.id) ?? [],
+    conflict: maySeeAddresses ? conflict : null,
+    isOwn: reader !== null && authorId === reader,
+    editedAt: row.editedAt?.toISOString() ?? null,
+    createdAt: row.createdAt.toISOString(),
+  }));
+}
+
+function commentRows(projectId: string) {
+  return db()
     .select({
       id: comments.id,
+      guid: comments.guid,
+      viewpointId: comments.viewpointId,
+      conflict: trackedIssues.conflict,
       number: comments.number,
       meetingId: comments.meetingId,
       replyTo: comments.replyTo,
@@ -129,18 +190,22 @@ export async function listComments(actor: Actor, projectId: string): Promise<Com
       createdAt: comments.createdAt,
     })
     .from(comments)
+    .leftJoin(trackedIssues, eq(trackedIssues.commentId, comments.id))
     .where(and(eq(comments.projectId, projectId), isNull(comments.deletedAt)))
-    .orderBy(asc(comments.createdAt));
-  return rows.map(({ assigneeId, assigneeName, assigneeEmail, authorId, ...row }) => ({
-    ...row,
-    view: row.view === null ? null : readView(row.view),
-    assignee: assigneeName
-      ? { id: assigneeId, name: assigneeName, email: maySeeAddresses ? assigneeEmail : null }
-      : null,
-    isOwn: authorId === actor.id,
-    editedAt: row.editedAt?.toISOString() ?? null,
-    createdAt: row.createdAt.toISOString(),
-  }));
+    .orderBy(asc(comments.createdAt), asc(comments.id));
+}
+
+/** Who has confirmed each decision of a project, in order. */
+async function confirmationsOf(projectId: string): Promise<Map<string, { id: string; name: string }[]>> {
+  const rows = await db()
+    .select({ commentId: confirmations.commentId, id: confirmations.byId, name: confirmations.byName })
+    .from(confirmations)
+    .innerJoin(comments, eq(comments.id, confirmations.commentId))
+    .where(eq(comments.projectId, projectId))
+    .orderBy(asc(confirmations.at));
+  const all = new Map<string, { id: string; name: string }[]>();
+  for (const { commentId, ...one } of rows) all.set(commentId, [...(all.get(commentId) ?? []), one]);
+  return all;
 }
 
 export async function commentPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
@@ -165,53 +230,6 @@ export async function listMeetings(actor: Actor, projectId: string): Promise<Mee
     title: row.title,
     startedAt: row.startedAt.toISOString(),
     endedAt: row.endedAt?.toISOString() ?? null,
+    waits: row.endedAt !== null && row.isHeld,
   }));
-}
-
-/** The comments as CSV (RFC 4180, with a byte order mark so that spreadsheets read it as UTF-8). */
-export async function commentsCsv(actor: Actor, projectId: string): Promise<string> {
-  await authorise(actor, projectId, 'minutes.read');
-  const list = await listComments(actor, projectId);
-  const meetingTitles = new Map((await listMeetings(actor, projectId)).map((meeting) => [meeting.id, meeting.title]));
-  const numberOf = new Map(list.map((comment) => [comment.id, comment.number]));
-  const rows = list.map((comment) => ({
-    Number: comment.number ?? '',
-    'Answers number': comment.replyTo ? (numberOf.get(comment.replyTo) ?? '') : '',
-    Kind: comment.replyTo ? '' : comment.kind,
-    Status: comment.replyTo ? '' : comment.status,
-    Assignee: comment.assignee?.name ?? '',
-    Due: comment.dueOn ?? '',
-    Priority: comment.replyTo ? '' : comment.priority,
-    Time: comment.createdAt,
-    Author: comment.author,
-    Guest: comment.guest ? 'yes' : 'no',
-    Text: comment.text,
-    Element: comment.elementName,
-    'Element GUID': comment.anchor?.element?.guid ?? '',
-    X: comment.anchor?.point[0].toFixed(3) ?? '',
-    Y: comment.anchor?.point[1].toFixed(3) ?? '',
-    Z: comment.anchor?.point[2].toFixed(3) ?? '',
-    Meeting: comment.meetingId ? (meetingTitles.get(comment.meetingId) ?? '') : '',
-  }));
-  const columns = [
-    'Number',
-    'Answers number',
-    'Kind',
-    'Status',
-    'Assignee',
-    'Due',
-    'Priority',
-    'Time',
-    'Author',
-    'Guest',
-    'Text',
-    'Element',
-    'Element GUID',
-    'X',
-    'Y',
-    'Z',
-    'Meeting',
-  ];
-  // escape_formulas: a text that starts with = + - @ must not run as a formula in a spreadsheet.
-  return stringify(rows, { header: true, columns, bom: true, escape_formulas: true, record_delimiter: 'windows' });
 }

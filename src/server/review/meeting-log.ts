@@ -15,6 +15,7 @@ import { db, type Transaction } from '@/db/database';
 import { meetingEvents, meetings, viewpoints } from '@/db/schema';
 import { tellMeeting, tellProject } from '../broadcast';
 import { notFound, Problem } from '../problems';
+import { record } from './activities';
 
 /** Events after `since`, in order. */
 export async function eventsAfter(meetingId: string, since: number): Promise<SettledEvent[]> {
@@ -104,7 +105,15 @@ export async function settleWithin(
   if (reason) throw new Problem(409, reason);
   const row = { meetingId, seq: state.seq + 1, at: new Date(), by, event };
   await tx.insert(meetingEvents).values(row);
-  if (event.type === 'ended') await tx.update(meetings).set({ endedAt: row.at }).where(eq(meetings.id, meetingId));
+  if (event.type === 'ended') {
+    const [ended] = await tx
+      .update(meetings)
+      .set({ endedAt: row.at })
+      .where(eq(meetings.id, meetingId))
+      .returning({ projectId: meetings.projectId });
+    const who = state.participants.find(({ id }) => id === by) ?? { id: '', name: 'Yurta' };
+    await record(tx, { ...ended!, by: who, kind: 'meeting-ended', subjectId: meetingId, text: state.title });
+  }
   return { seq: row.seq, at: row.at.toISOString(), by, event };
 }
 

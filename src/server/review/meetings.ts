@@ -9,6 +9,7 @@ import { authorise, requireUser, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { config, keyedHash } from '../config';
 import { createGuest } from '../access/links';
+import { record } from './activities';
 import { settle } from './meeting-log';
 import { notFound, Problem } from '../problems';
 
@@ -32,7 +33,14 @@ export async function startMeeting(actor: Actor, projectId: string, title: strin
       .from(meetings)
       .where(and(eq(meetings.codeHash, codeHash), isNull(meetings.endedAt)));
     if (taken) continue;
-    await db().insert(meetings).values({ id, projectId, title, codeHash, codeSalt, startedBy: actor.id });
+    const [project] = await db()
+      .select({ isHeld: projects.holdsMinutes })
+      .from(projects)
+      .where(eq(projects.id, projectId));
+    await db().transaction(async (tx) => {
+      await tx.insert(meetings).values({ id, projectId, title, codeHash, codeSalt, startedBy: actor.id, ...project });
+      await record(tx, { projectId, by: actor, kind: 'meeting-started', subjectId: id, text: title });
+    });
     break;
   }
   await settle(id, null, { type: 'started', title });

@@ -1,19 +1,26 @@
 'use client';
 import { Box, Flex, Heading, Image, Link, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import { KIND_WORDS, PRIORITY_WORDS, type CommentStatus } from '@/core/project/comment';
 import type { DueAction } from '@/core/project/due-action';
 import { api, messageOf } from '../api';
 import { Due, today as dayOf } from '../comments/due';
 import { StatusSelect } from '../comments/status-select';
 import { Card, Trouble } from '../controls';
+import { useLiveNotices } from '../live-page';
 
 /** My list: what I am to do, over all projects, what is due first comes first. */
 export function OwnActions({ initial }: { initial: DueAction[] }) {
   const [actions, setActions] = useState(initial);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [today] = useState(dayOf);
+  useLiveNotices(
+    useCallback(
+      () => api.get<DueAction[]>('/api/actions').then(setActions, (error: unknown) => setTrouble(messageOf(error))),
+      [],
+    ),
+  );
   const setStatus = async ({ id, projectId }: DueAction, status: CommentStatus) => {
     try {
       await api.patch(`/api/projects/${projectId}/comments/${id}`, { status });

@@ -5,9 +5,18 @@ import { digitsOf, guestFaults, type GuestForm as GuestValues } from '@/core/for
 import { api } from '../api';
 import { Field, PrimaryButton, Trouble } from '../controls';
 import { useCheckedForm } from '../forms/use-checked-form';
+import { behindDoor, type Wanted } from './behind-door';
 
 /** A guest gives a name; the code where no link brought them; the passphrase where the link has one. */
-export function GuestForm({ token, asksPassphrase = false }: { token?: string; asksPassphrase?: boolean }) {
+export function GuestForm({
+  token,
+  wanted = {},
+  asksPassphrase = false,
+}: {
+  token?: string;
+  wanted?: Wanted;
+  asksPassphrase?: boolean;
+}) {
   const { formProps, field, trouble, isSubmitting } = useCheckedForm<GuestValues>(
     { faults: (values) => guestFaults(values, token === undefined) },
     {},
@@ -21,7 +30,7 @@ export function GuestForm({ token, asksPassphrase = false }: { token?: string; a
           ...by,
         },
       );
-      location.assign(`/projects/${projectId}/review${viewpointId ? `?viewpoint=${viewpointId}` : ''}`);
+      location.assign(behindDoor(projectId, viewpointId, wanted));
     },
   );
   // What comes next is on its way while one writes.

@@ -9,7 +9,11 @@ import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 import { useCheckedForm } from '../forms/use-checked-form';
 import { Time } from '../time';
 
-const RIGHTS: Record<TokenRight, string> = { publish: 'read and publish', read: 'only read' };
+const RIGHTS: Record<TokenRight, string> = {
+  publish: 'read and publish',
+  comment: 'read, comment and answer',
+  read: 'only read',
+};
 
 /** Personal access tokens: make one for a program, see it once, withdraw it. */
 export function Tokens({ initial }: { initial: TokenSummary[] }) {

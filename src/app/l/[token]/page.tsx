@@ -4,6 +4,7 @@ import { guestSecret } from '@/server/access/access';
 import { guestOfLink, noteOpening, openLink } from '@/server/access/links';
 import { Problem } from '@/server/problems';
 import { Door } from '@/ui/door/door';
+import { behindDoor } from '@/ui/door/behind-door';
 import { GuestForm } from '@/ui/door/guest-form';
 
 async function look(token: string) {
@@ -16,8 +17,15 @@ async function look(token: string) {
 }
 
 /** The guest's door: a name, and a passphrase where the link has one. */
-export default async function LinkPage({ params }: { params: Promise<{ token: string }> }) {
+export default async function LinkPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ token: string }>;
+  searchParams: Promise<{ comment?: string; approval?: string }>;
+}) {
   const { token } = await params;
+  const wanted = await searchParams;
   const { project, link, reason } = await look(token);
   if (!project)
     return (
@@ -30,11 +38,11 @@ export default async function LinkPage({ params }: { params: Promise<{ token: st
   // Whoever was here before is the same guest, and is not asked again.
   if (known) {
     await noteOpening(link.id, known.id);
-    redirect(`/projects/${project.id}/review${link.viewpointId ? `?viewpoint=${link.viewpointId}` : ''}`);
+    redirect(behindDoor(project.id, link.viewpointId, wanted));
   }
   return (
     <Door title={project.name} lead="You are invited to look at this design. Tell the others your name, then come in.">
-      <GuestForm token={token} asksPassphrase={link.passphraseHash !== null} />
+      <GuestForm token={token} wanted={wanted} asksPassphrase={link.passphraseHash !== null} />
     </Door>
   );
 }

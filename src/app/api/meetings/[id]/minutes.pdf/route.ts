@@ -1,4 +1,4 @@
-import { meetingMinutes } from '@/server/review/minutes';
+import { meetingMinutes } from '@/server/minutes/minutes';
 import { answering } from '../../../answering';
 
 export const GET = answering(async ({ actor, params }) => {

@@ -1,4 +1,4 @@
-import { commentsBcf } from '@/server/review/comments-bcf';
+import { commentsBcf } from '@/server/exchange/comments-bcf';
 import { answering } from '../../../answering';
 
 /** All comments, or those whose ids are named, apart by commas. */

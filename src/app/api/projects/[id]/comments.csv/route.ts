@@ -1,4 +1,4 @@
-import { commentsCsv } from '@/server/review/comments';
+import { commentsCsv } from '@/server/exchange/comment-tables';
 import { answering } from '../../../answering';
 
 export const GET = answering(

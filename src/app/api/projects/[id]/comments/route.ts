@@ -4,10 +4,11 @@ import type { ElementRef } from '@/core/elements/element-ref';
 import { elementRefSchema } from '@/core/elements/element-set-schema';
 import type { Vec3 } from '@/core/math/mat4';
 import type { CommentChange } from '@/core/project/comment';
-import { commentDetails } from '@/core/project/comment-schema';
+import { commentDetails, commentsChangeSchema } from '@/core/project/comment-schema';
 import { vec3Schema } from '@/core/view/camera-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
+import { changeComments } from '@/server/review/comment-changes';
 import { listComments, say } from '@/server/review/comments';
 import { receivePicture } from '@/server/review/pictures';
 import { answering, readBody, requestKey } from '../../../answering';
@@ -19,6 +20,7 @@ interface Body extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'prio
   elementName?: string;
   view?: ViewState;
   picture?: string;
+  viewpointId?: string;
 }
 
 const schema = Joi.object<Body>({
@@ -28,6 +30,7 @@ const schema = Joi.object<Body>({
   elementName: Joi.string().allow('').max(300),
   view: viewStateSchema,
   picture: Joi.string().max(3_000_000),
+  viewpointId: Joi.string().uuid(),
   ...commentDetails,
 });
 
@@ -41,4 +44,10 @@ export const POST = answering(async ({ request, actor, params }) => {
     picture: picture === undefined ? undefined : await receivePicture(picture),
   };
   return { id: await say(actor, params.id!, said, requestKey(request, actor)) };
+});
+
+/** Changes several comments in the same way; all of them or none. */
+export const PATCH = answering(async ({ request, actor, params }) => {
+  const { ids, change } = await readBody(request, commentsChangeSchema);
+  await changeComments(actor, params.id!, ids, change);
 });

@@ -2,10 +2,19 @@ import Joi from 'joi';
 import { stageModels } from '@/server/projects/projects';
 import { answering, readQuery } from '../../../answering';
 
-const schema = Joi.object<{ revision?: string }>({ revision: Joi.string().uuid() });
+const MOST = 200;
+const schema = Joi.object<{ revision?: string; only?: string }>({
+  revision: Joi.string()
+    .pattern(/^[0-9a-f-]{36}(,[0-9a-f-]{36})*$/)
+    .max(37 * MOST),
+  only: Joi.valid('1'),
+});
 
-/** The models on the stage: the newest revisions, or an older one in the place of its model's newest. */
+/**
+ * The models on the stage: the newest revisions, or older ones, apart by commas, in the place of their models' newest; with
+ * `only=1` no others.
+ */
 export const GET = answering(({ request, actor, params }) => {
-  const { revision } = readQuery(request, schema);
-  return stageModels(actor, params.id!, revision ? [revision] : []);
+  const { revision, only } = readQuery(request, schema);
+  return stageModels(actor, params.id!, revision?.split(',') ?? [], only === '1');
 });

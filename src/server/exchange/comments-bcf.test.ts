@@ -4,7 +4,7 @@ import { INITIAL_VIEW } from '@/core/view/view-state';
 import { closeConnection } from '@/db/database';
 import { createProject } from '../projects/projects';
 import { testAccount, testGuest } from '../test-people';
-import { say } from './comments';
+import { say } from '../review/comments';
 import { commentsBcf } from './comments-bcf';
 
 let lead: Awaited<ReturnType<typeof testAccount>>['actor'];

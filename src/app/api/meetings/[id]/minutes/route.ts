@@ -1,0 +1,22 @@
+import Joi from 'joi';
+import type { MinutesCorrections } from '@/core/meeting/minutes-corrections';
+import { correctMinutes, readMinutesDraft, releaseMinutes } from '@/server/minutes/minutes';
+import { answering, readBody } from '../../../answering';
+
+const MOST = 5000;
+
+const schema = Joi.object<MinutesCorrections>({
+  foreword: Joi.string().max(10_000).allow('').required().label('the foreword'),
+  words: Joi.object().pattern(Joi.string().uuid(), Joi.string().max(4000)).max(MOST).required(),
+  left: Joi.array().items(Joi.string().uuid()).max(MOST).required(),
+});
+
+/** Minutes as the lead corrects them. */
+export const GET = answering(({ actor, params }) => readMinutesDraft(actor, params.id!));
+
+export const PUT = answering(async ({ request, actor, params }) => {
+  await correctMinutes(actor, params.id!, await readBody(request, schema));
+});
+
+/** Lets minutes go out that waited to be read. */
+export const POST = answering(({ actor, params }) => releaseMinutes(actor, params.id!));

@@ -1,0 +1,236 @@
+import { and, eq, inArray, isNull, max } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
+import { compareTopics, type TopicChange } from '@/core/bcf/merge-topic';
+import { BcfError, readBcf, type ReadBcf, type ReadTopic } from '@/core/bcf/read-bcf';
+import { MOST_ATTACHMENT_BYTES, MOST_ATTACHMENTS, type Assignee } from '@/core/project/comment';
+import { db, type Transaction } from '@/db/database';
+import { attachments, commentChanges, comments, members, projects, user } from '@/db/schema';
+import { authorise, type Actor } from '../access/access';
+import { tellProject } from '../broadcast';
+import { Problem } from '../problems';
+import { record } from '../review/activities';
+import { assigneeColumns } from '../review/assignees';
+import { asKept } from '../review/attachments';
+import { listComments } from '../review/comments';
+import { takePicture } from '../review/pictures';
+import { unzip } from './unzip';
+
+const LIMITS = { bytes: 400 * 1024 * 1024, entries: 40_000 };
+
+/** What a file would change, before anything is. */
+export interface BcfPreview {
+  version: string;
+  topics: TopicChange[];
+  refused: ReadBcf['refused'];
+}
+
+/** Reads a BCF file and says what it would change here. @throws Problem 400 if it cannot be read */
+export async function previewBcf(actor: Actor, projectId: string, file: Buffer): Promise<BcfPreview> {
+  await authorise(actor, projectId, 'comment.close');
+  const { version, topics, refused } = await opened(file);
+  return { version, topics: compareTopics(topics, await listComments(actor, projectId)), refused };
+}
+
+/**
+ * Takes over topics of a BCF file: new ones get the next numbers, known ones become as the file says, with what was in their
+ * history; answers and files that are not here are added, none is taken away.
+ *
+ * @param wanted GUIDs of the topics; null for all
+ * @returns how many were new and how many were changed
+ */
+export async function importBcf(
+  actor: Actor,
+  projectId: string,
+  file: Buffer,
+  wanted: readonly string[] | null,
+): Promise<{ added: number; changed: number }> {
+  await authorise(actor, projectId, 'comment.close');
+  const { topics } = await opened(file);
+  const chosen = wanted ? topics.filter(({ guid }) => wanted.includes(guid)) : topics;
+  const people = await db()
+    .select({ id: user.id, name: user.name, email: user.email })
+    .from(members)
+    .innerJoin(user, eq(user.id, members.userId))
+    .where(eq(members.projectId, projectId));
+  const done = { added: 0, changed: 0 };
+  await db().transaction(async (tx) => {
+    // Nobody else gets a number meanwhile.
+    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
+    for (const topic of chosen) {
+      const outcome = await takeOver(tx, actor, projectId, topic, assigneeOf(topic.assignee, people));
+      if (outcome !== 'same') done[outcome]++;
+    }
+  });
+  await tellProject(projectId, 'comments-changed');
+  return done;
+}
+
+async function opened(file: Buffer): Promise<ReadBcf> {
+  try {
+    return readBcf(await unzip(file, LIMITS));
+  } catch (error) {
+    const reason = error instanceof BcfError ? error.message : `This is not a BCF file that can be read: ${error instanceof Error ? error.message : 'it is damaged'}.`; // prettier-ignore
+    throw new Problem(400, reason);
+  }
+}
+
+function assigneeOf(named: string, people: readonly { id: string; name: string; email: string }[]): Assignee | null {
+  if (!named) return null;
+  const wanted = named.toLowerCase();
+  const member = people.find(({ name, email }) => [name, email].some((one) => one.toLowerCase() === wanted));
+  return member ?? { id: null, name: named.slice(0, 200), email: named.includes('@') ? named.slice(0, 200) : null };
+}
+
+async function takeOver(
+  tx: Transaction,
+  actor: Actor,
+  projectId: string,
+  topic: ReadTopic,
+  assignee: Assignee | null,
+): Promise<'added' | 'changed' | 'same'> {
+  const { guid, text, kind, status, priority, dueOn, view } = topic;
+  const [known] = await tx
+    .select()
+    .from(comments)
+    .where(and(eq(comments.projectId, projectId), eq(comments.guid, guid)));
+  const fields = { text, kind, status, priority, dueOn, ...assigneeColumns(assignee) };
+  let outcome: 'added' | 'changed' | 'same' = 'same';
+  let id: string;
+  if (known) {
+    id = known.id;
+    const [change] = compareTopics([topic], await asCompared(tx, known));
+    if (change!.changes.length > 0 || known.deletedAt) {
+      await tx
+        .update(comments)
+        .set({ ...fields, deletedAt: null })
+        .where(eq(comments.id, id));
+      const changes = known.deletedAt
+        ? [...change!.changes, { field: 'Deleted', from: 'yes', to: '' }]
+        : change!.changes;
+      await tx
+        .insert(commentChanges)
+        .values({ id: uuidv7(), commentId: id, byName: actor.name, byId: actor.id, changes });
+      const about = changes.map(({ field, from, to }) => `${field.toLowerCase()} ${from || '–'} → ${to || '–'}`);
+      await record(tx, { projectId, by: actor, kind: 'changed', subjectId: id, text: `number ${known.number}, from a file: ${about.join(', ')}` }); // prettier-ignore
+      outcome = 'changed';
+    }
+  } else {
+    id = uuidv7();
+    const [last] = await tx
+      .select({ number: max(comments.number) })
+      .from(comments)
+      .where(eq(comments.projectId, projectId));
+    await tx.insert(comments).values({
+      ...fields,
+      id,
+      guid,
+      projectId,
+      number: (last?.number ?? 0) + 1,
+      authorName: topic.author.slice(0, 120),
+      authorId: '', // nobody here: it can be managed, and nobody changes its words as their own
+      guest: false,
+      anchor: topic.anchor,
+      elementName: topic.elementName,
+      view,
+      picture: topic.picture && (await takePicture(Buffer.from(topic.picture)).catch(() => null)),
+      createdAt: new Date(topic.createdAt),
+      editedAt: topic.editedAt ? new Date(topic.editedAt) : null,
+    });
+    await record(tx, {
+      projectId,
+      by: actor,
+      kind: 'said',
+      subjectId: id,
+      text: `${text} (${topic.author}, from a file)`,
+    });
+    outcome = 'added';
+  }
+  const added = (await addReplies(tx, projectId, id, topic)) + (await addFiles(tx, actor, projectId, topic));
+  return outcome === 'same' && added > 0 ? 'changed' : outcome;
+}
+
+/** As much of a stored comment as comparing needs. */
+async function asCompared(tx: Transaction, row: typeof comments.$inferSelect) {
+  const replies = await tx
+    .select({ guid: comments.guid })
+    .from(comments)
+    .where(and(eq(comments.replyTo, row.id), isNull(comments.deletedAt)));
+  const shared = {
+    ...row,
+    author: row.authorName,
+    view: null,
+    hasPicture: row.picture !== null,
+    files: [],
+    confirmedBy: [],
+    conflict: null,
+    isOwn: false,
+    editedAt: null,
+    createdAt: row.createdAt.toISOString(),
+    assignee: row.assigneeName ? { id: row.assigneeId, name: row.assigneeName, email: row.assigneeEmail } : null,
+  };
+  return [shared, ...replies.map(({ guid }) => ({ ...shared, guid, replyTo: row.id }))];
+}
+
+async function addReplies(
+  tx: Transaction,
+  projectId: string,
+  replyTo: string,
+  { replies }: ReadTopic,
+): Promise<number> {
+  if (replies.length === 0) return 0;
+  const added = await tx
+    .insert(comments)
+    .values(
+      replies.map(({ guid, text, author, createdAt, editedAt }) => ({
+        id: uuidv7(),
+        guid,
+        projectId,
+        replyTo,
+        number: null,
+        text,
+        authorName: author.slice(0, 120),
+        authorId: '',
+        guest: false,
+        createdAt: new Date(createdAt),
+        editedAt: editedAt ? new Date(editedAt) : null,
+      })),
+    )
+    .onConflictDoNothing()
+    .returning({ id: comments.id });
+  return added.length;
+}
+
+async function addFiles(tx: Transaction, actor: Actor, projectId: string, topic: ReadTopic): Promise<number> {
+  const documents = topic.documents.slice(0, MOST_ATTACHMENTS).filter(({ content }) => content.length <= MOST_ATTACHMENT_BYTES); // prettier-ignore
+  if (documents.length === 0) return 0;
+  const targets = await tx
+    .select({ id: comments.id, guid: comments.guid })
+    .from(comments)
+    .where(
+      and(
+        eq(comments.projectId, projectId),
+        inArray(comments.guid, [...new Set([topic.guid, ...documents.map(({ comment }) => comment)])]),
+      ),
+    );
+  const idOf = new Map(targets.map(({ id, guid }) => [guid, id]));
+  const there = await tx
+    .select({ name: attachments.name, commentId: attachments.commentId, id: attachments.id })
+    .from(attachments)
+    .where(
+      inArray(
+        attachments.commentId,
+        targets.map(({ id }) => id),
+      ),
+    );
+  let added = 0;
+  for (const { id, comment, name, content } of documents) {
+    const commentId = idOf.get(comment) ?? idOf.get(topic.guid)!;
+    if (there.some((file) => file.id === id || (file.commentId === commentId && file.name === name))) continue;
+    const kept = await asKept(Buffer.from(content));
+    await tx
+      .insert(attachments)
+      .values({ id: uuidv7(), projectId, commentId, name: name.slice(0, 200), byId: actor.id, ...kept });
+    added++;
+  }
+  return added;
+}
