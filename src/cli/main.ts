@@ -53,13 +53,14 @@ async function serve(demo: boolean): Promise<void> {
     step('starting worker and web server');
     await supervisor.mailServer();
     const sampleStore = demo ? await supervisor.modelStore() : null;
+    const tracker = demo ? await supervisor.issueTracker() : null;
     supervisor.workers(config().workers);
     supervisor.web();
     await supervisor.untilListening();
     if (demo) {
       const { seedDemo, DEMO_ACCOUNTS, DEMO_PASSWORD } = await import('@/demo/seed');
       const { seedStore } = await import('@/demo/seed-store');
-      await seedDemo(step);
+      await seedDemo(step, tracker);
       if (sampleStore) await seedStore(sampleStore, step);
       // Seeding used the database and the queue from this process; from here on it only supervises.
       await (await (await import('@/server/publishing/queue')).queue()).stop({ graceful: false });
@@ -122,6 +123,16 @@ standIns
   .action(async (port: string, folder: string, bucket: string, keyId: string, { secret }: { secret: string }) => {
     const { startObjectStore } = await import('@/stand-ins/object-store/object-store');
     keepListening(port, await startObjectStore(folder, Number(port), { bucket, keyId, secret }));
+  });
+
+standIns
+  .command('tracker')
+  .argument('<port>')
+  .argument('<folder>')
+  .addOption(secretOf('programs', 'YURTA_TRACKER_TOKEN'))
+  .action(async (port: string, folder: string, { secret }: { secret: string }) => {
+    const { startIssueTracker } = await import('@/stand-ins/issue-tracker/issue-tracker');
+    keepListening(port, await startIssueTracker(folder, Number(port), secret));
   });
 
 /** From a variable, where whoever lists processes does not read it. It may begin with any letter, a dash too. */

@@ -103,11 +103,7 @@ export class Supervisor {
   /** Starts the stand-in model store, unless this installation has a real one. Returns its address, null if not started. */
   async modelStore(): Promise<string | null> {
     if (process.env.YURTA_STORE_URL) return null;
-    // Tokens and notices name its address, so it keeps its port as long as that is free.
-    const kept = join(this.dataFolder, 'model-store.port');
-    const before = existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : undefined;
-    const port = await freePort(before);
-    writeFileSync(kept, String(port));
+    const port = await this.keptPort('model-store');
     const folder = join(this.dataFolder, 'model-store');
     const client = 'yurta';
     process.env.YURTA_STORE_URL = `http://127.0.0.1:${port}`;
@@ -117,6 +113,27 @@ export class Supervisor {
     const main = join(this.home, 'src/cli/main.ts');
     this.serve('model-store', main, 'stand-in', 'store', String(port), folder, client, 'Yurta');
     return process.env.YURTA_STORE_URL;
+  }
+
+  /** Starts the stand-in issue tracker. Returns its address and its token. */
+  async issueTracker(): Promise<{ url: string; token: string }> {
+    const port = await this.keptPort('issue-tracker');
+    const token = keyedHash('issue tracker', 'token');
+    process.env.YURTA_TRACKER_TOKEN = token;
+    // It answers on this machine alone.
+    process.env.YURTA_REACH_OWN_NETWORK ??= '1';
+    const folder = join(this.dataFolder, 'issue-tracker');
+    this.serve('issue-tracker', join(this.home, 'src/cli/main.ts'), 'stand-in', 'tracker', String(port), folder);
+    return { url: `http://127.0.0.1:${port}`, token };
+  }
+
+  /** The port that a stand-in had before, as long as that is free: others have noted its address. */
+  private async keptPort(name: string): Promise<number> {
+    const kept = join(this.dataFolder, `${name}.port`);
+    const before = existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : undefined;
+    const port = await freePort(before);
+    writeFileSync(kept, String(port));
+    return port;
   }
 
   /** Waits until the user or the system asks to end, or a process fails again and again. */

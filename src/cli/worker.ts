@@ -2,6 +2,9 @@ import { practiceIfc } from '@/demo/practice';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
+import { syncTrackers } from '@/server/exchange/tracker';
+import { deliverWebhooks, forgetDeliveries } from '@/server/exchange/webhooks';
+import { handOverDailyMails } from '@/server/mail/daily';
 import { handOverMinutes } from '@/server/mail/minutes';
 import { startWorker } from '@/server/publishing/publish-worker';
 import { removeAbandonedWork } from '@/server/storage/work-folder';
@@ -9,19 +12,26 @@ import { removeAbandonedUploads } from '@/server/publishing/uploads';
 
 const TIDY_MS = 60 * 60 * 1000;
 const MINUTES_MS = 2000;
+const WEBHOOKS_MS = 1500;
+const TRACKERS_MS = 3000;
 
 /** Works on queued publications until told to end; a job in progress goes back to the queue. */
 export async function runWorker(): Promise<void> {
   await startWorker(practiceIfc);
   const tidy = () =>
-    void Promise.all([removeAbandonedUploads(), removeAbandonedWork(), warnOfEndingLinks(), remindOfActions()]).catch(
-      (error: Error) => console.error(`tidying up: ${error.message}`),
-    );
+    void Promise.all([
+      removeAbandonedUploads(),
+      removeAbandonedWork(),
+      warnOfEndingLinks(),
+      remindOfActions(),
+      forgetDeliveries(),
+    ]).catch((error: Error) => console.error(`tidying up: ${error.message}`));
   tidy();
   setInterval(tidy, TIDY_MS);
-  setInterval(() => {
-    handOverMinutes().catch((error: Error) => console.error(`minutes: ${error.message}`));
-  }, MINUTES_MS);
+  every('minutes', MINUTES_MS, handOverMinutes);
+  every('webhooks', WEBHOOKS_MS, deliverWebhooks);
+  every('trackers', TRACKERS_MS, syncTrackers);
+  every('daily mails', TIDY_MS / 6, handOverDailyMails);
   console.log('waiting for models to publish');
   const stop = () =>
     void queue()
@@ -29,4 +39,16 @@ export async function runWorker(): Promise<void> {
       .finally(() => process.exit(0));
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
+}
+
+/** Does something again and again, one run at a time; what goes wrong is told, and tried again the next time. */
+function every(name: string, milliseconds: number, work: () => Promise<unknown>): void {
+  let isRunning = false;
+  setInterval(() => {
+    if (isRunning) return;
+    isRunning = true;
+    work()
+      .catch((error: Error) => console.error(`${name}: ${error.message}`))
+      .finally(() => (isRunning = false));
+  }, milliseconds);
 }

@@ -738,6 +738,10 @@ export const trackers = pgTable('trackers', {
   /** What went wrong last; empty while it goes well. */
   trouble: text('trouble').notNull().default(''),
   syncedAt: instant('synced_at'),
+  /** How many things were done in the project when everything here was last told to the tracker. */
+  toldCount: integer('told_count').notNull().default(-1),
+  /** Until when a process is at it; others leave it alone until then. */
+  leasedUntil: instant('leased_until'),
 });
 
 /** A comment and the issue that it is in the tracker. */
@@ -755,6 +759,8 @@ export const trackedIssues = pgTable(
     agreed: jsonb('agreed').$type<SharedFields>().notNull(),
     /** The other side's revision that was agreed on. */
     version: integer('version').notNull(),
+    /** Answers that the other side has been told, by GUID. */
+    notes: jsonb('notes').$type<string[]>().notNull().default([]),
     /** What the other side says where both have changed the same; null without a conflict. */
     conflict: jsonb('conflict').$type<Partial<SharedFields>>(),
   },

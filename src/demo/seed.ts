@@ -15,6 +15,7 @@ import { config } from '@/server/config';
 import { addMember, createProject } from '@/server/projects/projects';
 import { createOptionSet } from '@/server/review/options';
 import { requestPublication, decideRevision } from '@/server/publishing/publishing';
+import { connectTracker } from '@/server/exchange/tracker';
 import { saveViewpoint } from '@/server/review/viewpoints';
 import type { FindingKind } from '@/core/examination/finding';
 import { architectureIfc } from './library/architecture';
@@ -23,6 +24,7 @@ import { FOLDED_ROOF } from './library/plan';
 import { servicesIfc } from './library/services';
 import { structureIfc } from './library/structure';
 import { clippedPieces } from './clip-pieces';
+import { holdPastMeeting, type PicturedView } from './past-meeting';
 import { DEMO_VIEWS } from './views';
 
 export const DEMO_PASSWORD = 'felt-and-ink';
@@ -35,9 +37,12 @@ export const DEMO_ACCOUNTS = [
 const PROJECT = { name: 'Town library', place: 'Lindenau' };
 
 /**
- * Fills an empty installation with the demo project through the real services: accounts, three discipline models, a second revision of the architecture, the running order. Does nothing where the project exists.
+ * Fills an empty installation with the demo project through the real services: accounts, three discipline models, a second revision of the architecture, the running order, a meeting in its past. Does nothing where the project exists.
  */
-export async function seedDemo(onStep: (text: string) => void): Promise<void> {
+export async function seedDemo(
+  onStep: (text: string) => void,
+  tracker: { url: string; token: string } | null = null,
+): Promise<void> {
   const actors = await seedAccounts();
   const [existing] = await db().select().from(projects).where(eq(projects.name, PROJECT.name));
   if (existing) return;
@@ -146,12 +151,21 @@ export async function seedDemo(onStep: (text: string) => void): Promise<void> {
     architecture: await loadScene(join(folder, 'library.ifc')),
     services: await loadScene(join(folder, 'services.ifc')),
   };
+  const views = new Map<string, PicturedView>();
   for (const { name, view, of, ...details } of DEMO_VIEWS) {
     const { position, target, fov } = view.camera;
     const scene = joinedScene(of.map((model) => scenes[model]));
     const pieces = clippedPieces(scene.pieces, view.cuts ?? INITIAL_VIEW.cuts);
     const picture = await renderPreview(pieces, scene.surfaces, { eye: position, target, fov }, 480, 300);
-    await saveViewpoint(ines, projectId, name, { ...INITIAL_VIEW, ...view }, picture, null, details);
+    const whole = { ...INITIAL_VIEW, ...view };
+    const id = await saveViewpoint(ines, projectId, name, whole, picture, null, details);
+    views.set(name, { id, view: whole, picture });
+  }
+  onStep('holding the meeting of last week');
+  await holdPastMeeting(projectId, { ines, mikko, sunniva }, views);
+  if (tracker) {
+    onStep('connecting the sample tracker');
+    await connectTracker(ines, projectId, tracker.url, tracker.token);
   }
 }
 

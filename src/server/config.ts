@@ -45,6 +45,8 @@ export interface Config {
   mailAfterSeconds: number;
   /** Null where the administrator has set none. */
   modelStore: StoreSettings | null;
+  /** Whether programs whose addresses people enter may lie in this installation's own network. */
+  reachesOwnNetwork: boolean;
   /** Whether a reverse proxy in front of Yurta tells the address of a request in `x-forwarded-for`. */
   trustProxy: boolean;
   /** Keys cookies and codes; made on first start and kept in the data folder unless given. */
@@ -75,6 +77,7 @@ const schema = Joi.object({
   YURTA_BUCKET_REGION: Joi.string().default('us-east-1'),
   YURTA_BUCKET_KEY_ID: Joi.string(),
   YURTA_BUCKET_SECRET: Joi.string(),
+  YURTA_REACH_OWN_NETWORK: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_TRUST_PROXY: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_SECRET: Joi.string().min(32),
 })
@@ -123,6 +126,7 @@ function readConfig(): Config {
           clientSecret: value.YURTA_STORE_CLIENT_SECRET,
         }
       : null,
+    reachesOwnNetwork: value.YURTA_REACH_OWN_NETWORK,
     trustProxy: value.YURTA_TRUST_PROXY,
     secret: (value.YURTA_SECRET as string | undefined) ?? installationSecret(dataFolder),
   };

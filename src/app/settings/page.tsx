@@ -1,5 +1,6 @@
 import { redirect } from 'next/navigation';
 import { listTokens } from '@/server/access/tokens';
+import { wantsDailyMail } from '@/server/mail/daily';
 import { TopBar } from '@/ui/frame/top-bar';
 import { Settings } from '@/ui/settings/settings';
 import { accountOf, pageActor } from '../page-access';
@@ -10,7 +11,12 @@ export default async function SettingsPage() {
   return (
     <>
       <TopBar home="/projects" account={accountOf(actor)} />
-      <Settings name={actor.name} email={actor.email} tokens={await listTokens(actor)} />
+      <Settings
+        name={actor.name}
+        email={actor.email}
+        tokens={await listTokens(actor)}
+        dailyMail={await wantsDailyMail(actor)}
+      />
     </>
   );
 }

@@ -1,18 +1,11 @@
 import type { Element } from '@xmldom/xmldom';
 import { strFromU8 } from 'fflate';
 import type { CommentAnchor, CommentKind, CommentStatus, Priority } from '../project/comment';
-import {
-  COMMENT_KINDS,
-  COMMENT_STATUSES,
-  KIND_WORDS,
-  PRIORITIES,
-  PRIORITY_WORDS,
-  STATUS_WORDS,
-} from '../project/comment';
 import { readView, type ViewState } from '../view/view-state';
 import { EXTENSION_FILE, GUID, type BcfDocument } from './bcf-topic';
 import { readAnchor } from './read-anchor';
 import { readVisualizationInfo } from './read-viewpoint';
+import { joinedText, kindNamed, priorityNamed, statusNamed } from './words';
 import { attribute, child, children, parseXml, textAt } from './read-xml';
 
 /** What a file says of one thing that was said. */
@@ -119,11 +112,10 @@ function readTopic(
   const description = textAt(topic, 'Description');
   return {
     guid,
-    // Our own titles are the beginning of what was said.
-    text: clipped(!title || description.startsWith(title) ? description || title : `${title}\n${description}`.trim()),
-    kind: word(COMMENT_KINDS, KIND_WORDS, attribute(topic, 'TopicType')) ?? kindOf(attribute(topic, 'TopicType')),
-    status: word(COMMENT_STATUSES, STATUS_WORDS, attribute(topic, 'TopicStatus')) ?? statusOf(attribute(topic, 'TopicStatus')), // prettier-ignore
-    priority: word(PRIORITIES, PRIORITY_WORDS, textAt(topic, 'Priority')) ?? priorityOf(textAt(topic, 'Priority')),
+    text: joinedText(title, description),
+    kind: kindNamed(attribute(topic, 'TopicType')),
+    status: statusNamed(attribute(topic, 'TopicStatus')),
+    priority: priorityNamed(textAt(topic, 'Priority')),
     assignee: textAt(topic, 'AssignedTo'),
     dueOn: instant(textAt(topic, 'DueDate'))?.slice(0, 10) ?? null,
     author,
@@ -203,33 +195,6 @@ function referencesOf(topic: Element): { id: string; document: string }[] {
 /** A file beside the markup; nothing that leads elsewhere. */
 function fileName(path: string): string {
   return path.includes('..') ? '' : path.replace(/^\.?\//, '');
-}
-
-/** Our own word for one of a file, whatever its case. */
-function word<T extends string>(all: readonly T[], words: Record<T, string>, text: string): T | undefined {
-  const wanted = text.trim().toLowerCase();
-  return all.find((one) => words[one].toLowerCase() === wanted);
-}
-
-/** What other programs call what is to be done, what is asked, what was decided. */
-function kindOf(text: string): CommentKind {
-  if (/question|inquiry|enquiry|request for information|\brfi\b/i.test(text)) return 'question';
-  if (/decision|approval/i.test(text)) return 'decision';
-  if (/issue|clash|error|fault|defect|task|request|action|problem/i.test(text)) return 'action';
-  return 'remark';
-}
-
-function statusOf(text: string): CommentStatus {
-  if (/re-?open/i.test(text)) return 'reopened';
-  if (/closed|done|resolved|approved|solved/i.test(text)) return 'closed';
-  if (/answer|review|fixed/i.test(text)) return 'answered';
-  if (/progress|work|active|assigned/i.test(text)) return 'in-work';
-  return 'open';
-}
-
-function priorityOf(text: string): Priority {
-  if (/high|critical|urgent|major|blocker/i.test(text)) return 'high';
-  return /low|minor|trivial/i.test(text) ? 'low' : 'normal';
 }
 
 function instant(text: string): string | null {

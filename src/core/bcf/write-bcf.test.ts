@@ -141,7 +141,7 @@ describe('a BCF file', () => {
         const kept = JSON.parse(strFromU8(files[`${TOPIC}/yurta.json`]!)) as { view: unknown };
         expect(readView(kept.view)).toEqual(readView(view));
         parse(`${TOPIC}/viewpoint.bcfv`);
-        // eslint-disable-next-line no-control-regex -- what XML cannot hold is left out
+
         const held = text.replace(/[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g, '');
         expect(textOf(parse(`${TOPIC}/markup.bcf`), 'Description')).toBe(held);
       }),

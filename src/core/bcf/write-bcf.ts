@@ -9,10 +9,9 @@ import {
   type Comment,
 } from '../project/comment';
 import { EXTENSION_FILE, type BcfDocument, type BcfTopic } from './bcf-topic';
+import { titleOf } from './words';
 import { visualizationInfo } from './write-viewpoint';
 import { element, xmlDocument, type XmlNode } from './xml';
-
-const TITLE = 120;
 
 /**
  * Comments as a BCF 3.0 file (buildingSMART): one topic each, with its answers, view and picture. What BCF has no word for
@@ -51,12 +50,11 @@ export function writeBcf(project: { id: string; name: string }, topics: readonly
 
 function markup({ comment, replies, picture, documents }: BcfTopic): XmlNode {
   const { guid, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt, view } = comment;
-  const [firstLine = ''] = text.split('\n');
   return element('Markup', [
     element(
       'Topic',
       [
-        element('Title', firstLine.slice(0, TITLE) || `Comment ${number}`),
+        element('Title', titleOf(text, number)),
         element('Priority', PRIORITY_WORDS[priority]),
         number === null ? null : element('Index', String(number)),
         element('CreationDate', createdAt),
@@ -161,7 +159,7 @@ function extensions(topics: readonly BcfTopic[]): XmlNode {
 }
 
 /** The view of a topic, and a reference to a document, have GUIDs of their own, which follow from what they belong to. */
-function viewGuid(id: string): string {
+export function viewGuid(id: string): string {
   return `${id.slice(0, -1)}${((parseInt(id.slice(-1), 16) + 8) % 16).toString(16)}`;
 }
 

@@ -6,6 +6,7 @@ import { Timeline, type Recording } from './recording';
 
 const START = Date.parse('2026-11-01T10:00:00.000Z');
 const recording = (events: SettledEvent[], more: Partial<Recording> = {}): Recording => ({
+  projectId: 'p',
   meeting: { id: 'm', title: 'T', startedAt: new Date(START).toISOString(), endedAt: null, waits: false },
   events,
   comments: [],

@@ -4,6 +4,7 @@ import type { MeetingSummary } from './meeting-record';
 
 /** A meeting as it was, to be seen again. */
 export interface Recording {
+  projectId: string;
   meeting: MeetingSummary;
   events: SettledEvent[];
   comments: { id: string; number: number | null; text: string; kind: CommentKind }[];

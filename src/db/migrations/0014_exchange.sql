@@ -83,6 +83,7 @@ CREATE TABLE "tracked_issues" (
 	"issue_id" text NOT NULL,
 	"agreed" jsonb NOT NULL,
 	"version" integer NOT NULL,
+	"notes" jsonb DEFAULT '[]'::jsonb NOT NULL,
 	"conflict" jsonb
 );
 --> statement-breakpoint
@@ -92,7 +93,9 @@ CREATE TABLE "trackers" (
 	"token" text NOT NULL,
 	"cursor" text DEFAULT '' NOT NULL,
 	"trouble" text DEFAULT '' NOT NULL,
-	"synced_at" timestamp with time zone
+	"synced_at" timestamp with time zone,
+	"told_count" integer DEFAULT -1 NOT NULL,
+	"leased_until" timestamp with time zone
 );
 --> statement-breakpoint
 CREATE TABLE "webhook_deliveries" (

@@ -1,14 +1,15 @@
-import { and, eq, inArray, isNull, max } from 'drizzle-orm';
+import { and, eq, inArray, max } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { compareTopics, type TopicChange } from '@/core/bcf/merge-topic';
 import { BcfError, readBcf, type ReadBcf, type ReadTopic } from '@/core/bcf/read-bcf';
 import { MOST_ATTACHMENT_BYTES, MOST_ATTACHMENTS, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
-import { attachments, commentChanges, comments, members, projects, user } from '@/db/schema';
+import { attachments, comments, members, projects, user } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { Problem } from '../problems';
 import { record } from '../review/activities';
+import { applyChange } from '../review/comment-changes';
 import { assigneeColumns } from '../review/assignees';
 import { asKept } from '../review/attachments';
 import { listComments } from '../review/comments';
@@ -92,28 +93,15 @@ async function takeOver(
   const [known] = await tx
     .select()
     .from(comments)
-    .where(and(eq(comments.projectId, projectId), eq(comments.guid, guid)));
+    .where(and(eq(comments.projectId, projectId), eq(comments.guid, guid)))
+    .for('update');
   const fields = { text, kind, status, priority, dueOn, ...assigneeColumns(assignee) };
   let outcome: 'added' | 'changed' | 'same' = 'same';
   let id: string;
   if (known) {
     id = known.id;
-    const [change] = compareTopics([topic], await asCompared(tx, known));
-    if (change!.changes.length > 0 || known.deletedAt) {
-      await tx
-        .update(comments)
-        .set({ ...fields, deletedAt: null })
-        .where(eq(comments.id, id));
-      const changes = known.deletedAt
-        ? [...change!.changes, { field: 'Deleted', from: 'yes', to: '' }]
-        : change!.changes;
-      await tx
-        .insert(commentChanges)
-        .values({ id: uuidv7(), commentId: id, byName: actor.name, byId: actor.id, changes });
-      const about = changes.map(({ field, from, to }) => `${field.toLowerCase()} ${from || '–'} → ${to || '–'}`);
-      await record(tx, { projectId, by: actor, kind: 'changed', subjectId: id, text: `number ${known.number}, from a file: ${about.join(', ')}` }); // prettier-ignore
-      outcome = 'changed';
-    }
+    const next = { ...fields, ...(text !== known.text && { editedAt: new Date() }), deletedAt: null };
+    if (await applyChange(tx, known, next, actor)) outcome = 'changed';
   } else {
     id = uuidv7();
     const [last] = await tx
@@ -147,28 +135,6 @@ async function takeOver(
   }
   const added = (await addReplies(tx, projectId, id, topic)) + (await addFiles(tx, actor, projectId, topic));
   return outcome === 'same' && added > 0 ? 'changed' : outcome;
-}
-
-/** As much of a stored comment as comparing needs. */
-async function asCompared(tx: Transaction, row: typeof comments.$inferSelect) {
-  const replies = await tx
-    .select({ guid: comments.guid })
-    .from(comments)
-    .where(and(eq(comments.replyTo, row.id), isNull(comments.deletedAt)));
-  const shared = {
-    ...row,
-    author: row.authorName,
-    view: null,
-    hasPicture: row.picture !== null,
-    files: [],
-    confirmedBy: [],
-    conflict: null,
-    isOwn: false,
-    editedAt: null,
-    createdAt: row.createdAt.toISOString(),
-    assignee: row.assigneeName ? { id: row.assigneeId, name: row.assigneeName, email: row.assigneeEmail } : null,
-  };
-  return [shared, ...replies.map(({ guid }) => ({ ...shared, guid, replyTo: row.id }))];
 }
 
 async function addReplies(

@@ -87,3 +87,12 @@ export async function holdMinutes(actor: Actor, projectId: string, holds: boolea
   await authorise(actor, projectId, 'meeting.lead');
   await db().update(projects).set({ holdsMinutes: holds }).where(eq(projects.id, projectId));
 }
+
+export async function minutesAreHeld(actor: Actor, projectId: string): Promise<boolean> {
+  await authorise(actor, projectId, 'minutes.read');
+  const [project] = await db()
+    .select({ holds: projects.holdsMinutes })
+    .from(projects)
+    .where(eq(projects.id, projectId));
+  return project!.holds;
+}

@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, inArray, lt, sql } from 'drizzle-orm';
+import { and, desc, eq, gt, inArray, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { type Activity, type ActivityKind } from '@/core/project/activity';
 import { db, type Transaction } from '@/db/database';
@@ -56,10 +56,12 @@ export async function readFeed(actor: Actor, { projectId, by, kinds, before }: F
         projectId ? eq(activities.projectId, projectId) : undefined,
         by ? eq(activities.byName, by) : undefined,
         kinds?.length ? inArray(activities.kind, [...kinds]) : undefined,
-        before ? lt(activities.id, before) : undefined,
+        before
+          ? sql`(${activities.at}, ${activities.id}) < (select a.at, a.id from ${activities} a where a.id = ${before})`
+          : undefined,
       ),
     )
-    .orderBy(desc(activities.id))
+    .orderBy(desc(activities.at), desc(activities.id))
     .limit(PAGE);
   return rows.map(({ activity, project }) => asActivity(activity, project));
 }
@@ -84,7 +86,7 @@ export async function doneSince(userId: string, since: Date): Promise<Activity[]
     .innerJoin(projects, eq(projects.id, activities.projectId))
     .innerJoin(members, and(eq(members.projectId, activities.projectId), eq(members.userId, userId)))
     .where(and(gt(activities.at, since), sql`${activities.byId} <> ${userId}`))
-    .orderBy(projects.name, activities.id)
+    .orderBy(projects.name, activities.at, activities.id)
     .limit(500);
   return rows.map(({ activity, project }) => asActivity(activity, project));
 }

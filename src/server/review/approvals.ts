@@ -12,7 +12,7 @@ import { revisionCode } from '@/core/revision-code';
 import { may } from '@/core/rights';
 import { db } from '@/db/database';
 import { approvals, approvers, links, members, models, projects, revisions, user } from '@/db/schema';
-import { authorise, requireUser, type Actor } from '../access/access';
+import { authorise, requirePerson, requireUser, type Actor } from '../access/access';
 import { guestLink, linkForAddress } from '../access/links';
 import { tellProject } from '../broadcast';
 import { config } from '../config';
@@ -193,6 +193,8 @@ export async function answerApproval(
   reasons: string,
 ): Promise<void> {
   await authorise(actor, projectId, 'project.read');
+  // A person stands for an approval, not a program with their token.
+  if (actor.kind === 'user') requirePerson(actor);
   if (answer !== 'approved' && !reasons.trim()) throw new Problem(400, 'Say what is to be changed, so that it can be.');
   const link = await guestLink(actor);
   await db().transaction(async (tx) => {

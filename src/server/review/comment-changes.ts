@@ -39,7 +39,7 @@ export async function changeComments(
   ids: readonly string[],
   change: CommentChange,
 ): Promise<void> {
-  const role = await authorise(actor, projectId, 'comment.read');
+  const role = await authorise(actor, projectId, 'comment.write');
   const assignee = change.assignee === undefined ? undefined : await knownAssignee(projectId, change.assignee);
   const concerned = new Set<string>();
   const assigned: string[] = [];
@@ -93,23 +93,39 @@ async function changeWithin(
     // Another day is worth another reminder.
     ...(details.dueOn !== undefined && details.dueOn !== row.dueOn && { remindedAt: null }),
   };
-  const changes = changesOf(row, next);
-  if (changes.length === 0) return { isAssigned: false, concerned: [] };
-  await tx.update(comments).set(next).where(eq(comments.id, id));
-  await tx.insert(commentChanges).values({ id: uuidv7(), commentId: id, byName: actor.name, byId: actor.id, changes });
-  // What was confirmed were other words.
-  if (next.text !== undefined) await tx.delete(confirmations).where(eq(confirmations.commentId, id));
-  await record(tx, {
-    projectId,
-    by: actor,
-    kind: 'changed',
-    subjectId: row.replyTo ?? id,
-    text: `${row.number === null ? 'an answer' : `number ${row.number}`}: ${inWords(changes)}`,
-  });
+  await applyChange(tx, row, next, actor);
   return {
     isAssigned: Boolean(assignee) && (assignee!.id !== row.assigneeId || assignee!.name !== row.assigneeName),
     concerned: [row.assigneeId, assignee?.id].filter((one) => one != null),
   };
+}
+
+/**
+ * Stores a change of a comment whose row this transaction has locked, with what was in its history. Whoever calls has made
+ * sure that it may be changed so. Returns whether anything became different.
+ */
+export async function applyChange(
+  tx: Transaction,
+  row: Row,
+  next: Partial<Row>,
+  by: Pick<Actor, 'id' | 'name'>,
+): Promise<boolean> {
+  const changes = changesOf(row, next);
+  if (changes.length === 0) return false;
+  const { id, projectId, number, replyTo } = row;
+  await tx.update(comments).set(next).where(eq(comments.id, id));
+  await tx.insert(commentChanges).values({ id: uuidv7(), commentId: id, byName: by.name, byId: by.id, changes });
+  // What was confirmed were other words.
+  if (next.text !== undefined && next.text !== row.text)
+    await tx.delete(confirmations).where(eq(confirmations.commentId, id));
+  await record(tx, {
+    projectId,
+    by,
+    kind: 'changed',
+    subjectId: replyTo ?? id,
+    text: `${number === null ? 'an answer' : `number ${number}`}: ${inWords(changes)}`,
+  });
+  return true;
 }
 
 /** What was changed, as one line: “status Open → Closed”. */

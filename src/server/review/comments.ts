@@ -26,6 +26,8 @@ export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'd
   picture?: Buffer;
   /** The viewpoint that a decision ends. */
   viewpointId?: string;
+  /** By which the program that says it knows it. */
+  guid?: string;
 }
 
 /**
@@ -64,6 +66,13 @@ export async function say(
         .where(and(eq(comments.projectId, projectId), eq(comments.requestKey, requestKey)));
       if (before) return { id: before.id, isNew: false, settled: null };
     }
+    if (comment.guid) {
+      const [taken] = await tx
+        .select({ id: comments.id })
+        .from(comments)
+        .where(and(eq(comments.projectId, projectId), eq(comments.guid, comment.guid)));
+      if (taken) throw new Problem(409, 'Something with this GUID has been said here already.');
+    }
     if (comment.replyTo) {
       const [parent] = await tx
         .select({ id: comments.id })
@@ -88,7 +97,7 @@ export async function say(
     const id = uuidv7();
     await tx.insert(comments).values({
       id,
-      guid: id,
+      guid: comment.guid ?? id,
       projectId,
       meetingId,
       viewpointId: comment.viewpointId,

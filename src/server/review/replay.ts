@@ -35,6 +35,7 @@ export async function readRecording(actor: Actor, meetingId: string): Promise<Re
   ]);
   const end = meeting.endedAt ?? new Date();
   return {
+    projectId: project.id,
     meeting: {
       id: meeting.id,
       title: meeting.title,

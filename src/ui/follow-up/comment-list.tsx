@@ -9,16 +9,27 @@ import { CommentRow, type RowProps } from './comment-row';
 const LINE = 70;
 const HEADING = 52;
 
-interface CommentListProps extends Omit<RowProps, 'comment' | 'replies' | 'onChange'> {
+interface CommentListProps extends Omit<RowProps, 'comment' | 'replies' | 'onChange' | 'isChosen' | 'onChoose'> {
   groups: readonly { heading: string; comments: readonly Comment[] }[];
   repliesOf: (id: string) => readonly Comment[];
   opened: string | null;
   onOpen: (id: string | null) => void;
+  chosen: ReadonlySet<string>;
+  onChoose: (id: string, isChosen: boolean) => void;
   onChange: (id: string, change: Parameters<RowProps['onChange']>[0]) => void;
 }
 
 /** Comments line by line, under headings; only those in the picture are drawn, because there may be thousands. */
-export function CommentList({ groups, repliesOf, opened, onOpen, onChange, ...row }: CommentListProps) {
+export function CommentList({
+  groups,
+  repliesOf,
+  opened,
+  onOpen,
+  onChange,
+  chosen,
+  onChoose,
+  ...row
+}: CommentListProps) {
   const list = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
   useEffect(() => setTop(list.current?.offsetTop ?? 0), []);
@@ -66,6 +77,8 @@ export function CommentList({ groups, repliesOf, opened, onOpen, onChange, ...ro
                 comment={line}
                 replies={repliesOf(line.id)}
                 isOpen={line.id === opened}
+                isChosen={chosen.has(line.id)}
+                onChoose={(isChosen) => onChoose(line.id, isChosen)}
                 onToggle={() => onOpen(line.id === opened ? null : line.id)}
                 onChange={(change) => onChange(line.id, change)}
               />

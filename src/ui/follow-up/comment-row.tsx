@@ -12,12 +12,16 @@ import {
   type CommentHistory,
 } from '@/core/project/comment';
 import { api } from '../api';
+import { AnswerForm } from '../comments/answer-form';
+import { AttachedFiles } from '../comments/attached-files';
 import { DetailsFields } from '../comments/details-fields';
 import { Due } from '../comments/due';
 import { StatusSelect } from '../comments/status-select';
 import type { Person } from '../comments/use-assignees';
 import { PrimaryButton, QuietButton } from '../controls';
+import { Tick } from '../tick';
 import { Time } from '../time';
+import { Conflict } from './conflict';
 
 export interface RowProps {
   projectId: string;
@@ -26,15 +30,21 @@ export interface RowProps {
   people: readonly Person[];
   today: string;
   onChange: (change: CommentChange) => void;
+  /** Something was said or added; what shows is to be fetched anew. */
+  onReload: () => void;
+  isChosen: boolean;
+  onChoose: (isChosen: boolean) => void;
 }
 
 /** A comment as a line of a list; opened, all that is known of it. */
 export function CommentRow({ isOpen, onToggle, ...row }: RowProps & { isOpen: boolean; onToggle: () => void }) {
-  const { comment, today, onChange } = row;
-  const { number, text, kind, status, assignee, dueOn, priority, author, guest, elementName } = comment;
+  const { comment, today, onChange, isChosen, onChoose } = row;
+  const { number, text, kind, status, assignee, dueOn, priority, author, guest, elementName, files, conflict } =
+    comment;
   return (
     <Box bg="card" borderWidth="1px" borderColor={isOpen ? 'ink' : 'seam'} borderRadius="12px" mb="2">
-      <Flex align="center" gap="3" px="3" minH="60px">
+      <Flex align="center" gap="2" px="3" minH="60px">
+        <Tick checked={isChosen} onTick={onChoose} aria-label={`Choose comment ${number}`} minH="44px" px="1" />
         <Button
           variant="plain"
           onClick={onToggle}
@@ -72,6 +82,13 @@ export function CommentRow({ isOpen, onToggle, ...row }: RowProps & { isOpen: bo
               {priority === 'normal' ? null : ` · ${PRIORITY_WORDS[priority].toLowerCase()} priority`}
               {dueOn ? ' · ' : null}
               <Due dueOn={dueOn} status={status} today={today} />
+              {files.length > 0 ? ` · ${files.length} ${files.length === 1 ? 'file' : 'files'}` : ''}
+              {conflict ? (
+                <Text as="span" color="madder" fontWeight="bold">
+                  {' '}
+                  · the tracker says otherwise
+                </Text>
+              ) : null}
             </Text>
           </Box>
         </Button>
@@ -84,10 +101,12 @@ export function CommentRow({ isOpen, onToggle, ...row }: RowProps & { isOpen: bo
   );
 }
 
-function Opened({ projectId, comment, replies, people, onChange }: RowProps) {
-  const { id, number, text, view, hasPicture, isOwn, editedAt } = comment;
+function Opened({ projectId, comment, replies, people, onChange, onReload }: RowProps) {
+  const { id, number, text, view, hasPicture, isOwn, editedAt, confirmedBy, conflict } = comment;
+  const [isAnswering, setAnswering] = useState(false);
   const [draft, setDraft] = useState<string | null>(null);
-  const base = `/api/projects/${projectId}/comments/${id}`;
+  const project = `/api/projects/${projectId}`;
+  const base = `${project}/comments/${id}`;
   return (
     <Flex gap="4" px="4" pb="4" direction={{ base: 'column', md: 'row' }}>
       {hasPicture ? (
@@ -142,11 +161,28 @@ function Opened({ projectId, comment, replies, people, onChange }: RowProps) {
             </Flex>
           </Box>
         )}
+        {confirmedBy.length > 0 ? (
+          <Text fontSize="sm">Confirmed by {confirmedBy.map(({ name }) => name).join(', ')}</Text>
+        ) : null}
+        <AttachedFiles base={project} comment={comment} />
         {replies.map((reply) => (
-          <Text key={reply.id} fontSize="sm" mt="2" pl="3" borderLeftWidth="2px" borderColor="seam" dir="auto">
-            <b>{reply.author}</b> {reply.text}
-          </Text>
+          <Box key={reply.id} mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
+            <Text fontSize="sm" dir="auto">
+              <b>{reply.author}</b> {reply.text}
+            </Text>
+            <AttachedFiles base={project} comment={reply} />
+          </Box>
         ))}
+        {isAnswering ? (
+          <AnswerForm
+            base={project}
+            comment={comment}
+            names={people.map(({ name }) => name)}
+            onSent={() => (setAnswering(false), onReload())}
+            onCancel={() => setAnswering(false)}
+          />
+        ) : null}
+        {conflict ? <Conflict base={base} number={number} conflict={conflict} onDone={onReload} /> : null}
         <Box mt="3" maxW="420px">
           <DetailsFields value={comment} people={people} mayAssign onChange={onChange} />
         </Box>
@@ -154,12 +190,17 @@ function Opened({ projectId, comment, replies, people, onChange }: RowProps) {
           address={`${base}/history`}
           seen={`${comment.status}${comment.dueOn}${comment.assignee?.name}${text}`}
         />
-        <Flex gap="4" mt="3" align="center">
+        <Flex gap="3" mt="3" align="center" wrap="wrap">
           {view ? (
             <Link asChild color="madder" fontWeight="bold">
               <NextLink href={`/projects/${projectId}/review?comment=${id}`}>Go to the place</NextLink>
             </Link>
           ) : null}
+          {isAnswering ? null : (
+            <QuietButton size="sm" minH="38px" onClick={() => setAnswering(true)}>
+              Answer
+            </QuietButton>
+          )}
           {isOwn && draft === null ? (
             <QuietButton size="sm" minH="38px" onClick={() => setDraft(text)}>
               Change words

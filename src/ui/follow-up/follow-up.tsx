@@ -1,5 +1,6 @@
 'use client';
-import { Box, Flex, Heading, Stack, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
+import { useRouter } from 'next/navigation';
 import { useCallback, useMemo, useState } from 'react';
 import {
   answersById,
@@ -23,12 +24,16 @@ import { api, messageOf } from '../api';
 import { today as dayOf } from '../comments/due';
 import { useAssignees } from '../comments/use-assignees';
 import { Card, QuietButton, SearchField, Trouble } from '../controls';
+import { LateMenu } from '../late-menu';
 import { useLiveProject } from '../live-page';
 import { SmallSelect } from '../small-select';
-import { Time } from '../time';
+import { BringIn } from './bring-in';
 import { CommentBoard } from './comment-board';
 import { CommentCalendar } from './comment-calendar';
 import { CommentList } from './comment-list';
+import { FollowUpHead } from './follow-up-head';
+import { MeetingsHeld } from './meetings-held';
+import { Several } from './several';
 
 const SHAPES = [
   ['list', 'List'],
@@ -60,10 +65,15 @@ export function FollowUp({
   project,
   meetings,
   initial,
+  isLead,
+  holdsMinutes,
 }: {
   project: { id: string; name: string };
   meetings: MeetingSummary[];
   initial: Comment[];
+  isLead: boolean;
+  /** Whether minutes wait until the lead has read them. */
+  holdsMinutes: boolean;
 }) {
   const [comments, setComments] = useState(initial);
   const [filter, setFilter] = useState<CommentFilter>(ALL_COMMENTS);
@@ -73,6 +83,8 @@ export function FollowUp({
   const [opened, setOpened] = useState<string | null>(null);
   const [deleted, setDeleted] = useState<Comment | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const router = useRouter();
   const [today] = useState(dayOf);
   const people = useAssignees(project.id, true);
   const base = `/api/projects/${project.id}`;
@@ -88,6 +100,22 @@ export function FollowUp({
       (error: unknown) => setTrouble(messageOf(error)),
     );
   };
+  const choose = (id: string, isChosen: boolean) => {
+    const next = new Set(chosen);
+    if (isChosen) next.add(id);
+    else next.delete(id);
+    setChosen(next);
+  };
+  const changeAll = (changed: CommentChange) => {
+    setTrouble(null);
+    api.patch(`${base}/comments`, { ids: [...chosen], change: changed }).then(
+      () => {
+        if (changed.deleted) setChosen(new Set());
+        reload();
+      },
+      (error: unknown) => setTrouble(messageOf(error)),
+    );
+  };
   const set = (part: Partial<CommentFilter>) => setFilter({ ...filter, ...part });
 
   const threads = useMemo(() => comments.filter(({ replyTo }) => !replyTo), [comments]);
@@ -98,6 +126,7 @@ export function FollowUp({
   );
   // An address has only so much room; of more, all go along.
   const isSome = shown.length < threads.length && shown.length <= MOST_NAMED;
+  const bcf = `comments.bcf${isSome ? `?ids=${shown.map(({ id }) => id).join(',')}` : ''}`;
   const groups = useMemo(() => {
     const titles = new Map(meetings.map(({ id, title }) => [id, title]));
     return groupComments(shown, group, (id) => titles.get(id) ?? 'A meeting');
@@ -109,15 +138,12 @@ export function FollowUp({
   };
   return (
     <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
-      <Flex align="end" gap="3" wrap="wrap" mb="4">
-        <Box flex="1" minW="220px">
-          <Heading as="h1" fontSize="3xl">
-            What was said
-          </Heading>
-          <Text color="softInk">
-            {threads.length} {threads.length === 1 ? 'comment' : 'comments'}, {threads.filter(isOpen).length} open
-          </Text>
-        </Box>
+      <FollowUpHead
+        projectId={project.id}
+        page="follow-up"
+        title="What was said"
+        lead={`${threads.length} ${threads.length === 1 ? 'comment' : 'comments'}, ${threads.filter(isOpen).length} open`}
+      >
         <Flex role="group" aria-label="Shown as" gap="1">
           {SHAPES.map(([name, word]) => (
             <QuietButton key={name} aria-pressed={shape === name} onClick={() => setShape(name)}>
@@ -125,18 +151,19 @@ export function FollowUp({
             </QuietButton>
           ))}
         </Flex>
-        <QuietButton asChild>
-          <a href={`${base}/comments.csv`}>Comments as CSV</a>
-        </QuietButton>
-        <QuietButton asChild>
-          <a
-            href={`${base}/comments.bcf${isSome ? `?ids=${shown.map(({ id }) => id).join(',')}` : ''}`}
-            title={isSome ? 'Those that are shown' : 'All comments'}
-          >
-            {isSome ? `${shown.length} as BCF` : 'All as BCF'}
-          </a>
-        </QuietButton>
-      </Flex>
+        <LateMenu
+          items={[
+            { value: 'comments.xlsx', label: 'Table for spreadsheets (XLSX)' },
+            { value: 'comments.csv', label: 'Table as text (CSV)' },
+            { value: bcf, label: isSome ? `${shown.length} that show, as BCF` : 'All as BCF' },
+            { value: 'comments.ics', label: 'Days for calendars (ICS)' },
+          ]}
+          onSelect={(file) => location.assign(`${base}/${file}`)}
+        >
+          <QuietButton>Hand out</QuietButton>
+        </LateMenu>
+        <BringIn base={base} onDone={reload} />
+      </FollowUpHead>
       {threads.length > 0 ? (
         <Flex role="search" aria-label="Comments" gap="2" wrap="wrap" mb="4" align="center">
           <Box flex="2 1 200px">
@@ -204,6 +231,9 @@ export function FollowUp({
           </QuietButton>
         </Card>
       ) : null}
+      {chosen.size > 0 ? (
+        <Several count={chosen.size} people={people} onChange={changeAll} onClear={() => setChosen(new Set())} />
+      ) : null}
       {meetings.length === 0 && threads.length === 0 ? (
         <Text color="softInk">
           No meeting has been held and nothing has been said yet. Start a meeting in the Review.
@@ -231,9 +261,18 @@ export function FollowUp({
           opened={opened}
           onOpen={setOpened}
           onChange={change}
+          onReload={reload}
+          chosen={chosen}
+          onChoose={choose}
         />
       )}
-      <Meetings meetings={meetings} />
+      <MeetingsHeld
+        projectId={project.id}
+        meetings={meetings}
+        isLead={isLead}
+        isHeld={holdsMinutes}
+        onSent={() => router.refresh()}
+      />
     </Box>
   );
 }
@@ -249,49 +288,5 @@ function Narrowing(props: {
     <Flex flex="1 1 130px" maxW={{ md: '180px' }}>
       <SmallSelect {...props} />
     </Flex>
-  );
-}
-
-/** The meetings that were held, with their minutes. */
-function Meetings({ meetings }: { meetings: MeetingSummary[] }) {
-  if (meetings.length === 0) return null;
-  return (
-    <Box as="section" aria-label="Meetings" mt="10">
-      <Heading as="h2" fontSize="xl" mb="3">
-        Meetings
-      </Heading>
-      <Stack as="ul" listStyleType="none" gap="2">
-        {meetings.map(({ id, title, startedAt, endedAt }) => (
-          <Card as="li" key={id} px="4" py="3" borderRadius="12px" display="flex" alignItems="center" gap="3">
-            <Box flex="1" minW="0">
-              <Text fontWeight="bold" truncate>
-                {title}
-              </Text>
-              <Text color="softInk" fontSize="sm">
-                <Time at={startedAt} />
-                {endedAt ? (
-                  <>
-                    {' to '}
-                    <Time at={endedAt} show="time" />
-                  </>
-                ) : (
-                  ', going on'
-                )}
-              </Text>
-            </Box>
-            <QuietButton asChild>
-              <a
-                href={`/api/meetings/${id}/minutes.pdf`}
-                target="_blank"
-                rel="noreferrer"
-                aria-label={`Minutes of ${title} as PDF`}
-              >
-                Minutes as PDF
-              </a>
-            </QuietButton>
-          </Card>
-        ))}
-      </Stack>
-    </Box>
   );
 }

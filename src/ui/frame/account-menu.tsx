@@ -18,6 +18,7 @@ export function AccountMenu({ account: { name, outbox } }: { account: Account })
     ['/actions', 'My list'],
     ['/jobs', 'Jobs'],
     ...(outbox ? [['/outbox', 'Outbox'] as [string, string]] : []),
+    ['/feed', 'What was done'],
     ['/settings', 'Settings'],
   ];
   const signOut = async () => {

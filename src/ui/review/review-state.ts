@@ -4,7 +4,9 @@ import type { Mark } from '@/core/mark/marks';
 import type { Eyes } from '@/core/meeting/eyes';
 import type { MeetingState } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
+import type { Recording } from '@/core/meeting/recording';
 import type { Comment } from '@/core/project/comment';
+import type { Note } from '@/core/project/note';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
 import type { StageModelSource } from '@/core/project/models';
 import type { ViewpointCard } from '@/core/project/viewpoint-card';
@@ -15,6 +17,7 @@ import type { StageHit } from '@/stage/stage';
 import type { Gait } from '@/stage/walking/walking';
 import type { BesidePage } from './beside/pages';
 import type { UndoneChange } from './records/records';
+import type { ReplayState } from './replay/replaying';
 import type { ToolName } from './tools/registry';
 import { messageOf } from '../api';
 
@@ -50,6 +53,10 @@ export interface ReviewStart {
   first: string | null;
   /** A comment to fly to at once. */
   focus: string | null;
+  /** A note of this person's to go to. */
+  note: Pick<Note, 'text' | 'view'> | null;
+  /** A meeting of the past that is seen again. */
+  replay: { recording: Recording; at: number | null } | null;
   /** An older revision that was asked for in the place of its model's newest. */
   older: string | null;
 }
@@ -123,6 +130,8 @@ export interface ReviewState {
   growing: Record<string, Mark>;
   /** What was done to a viewpoint last and can be taken back. */
   undone: UndoneChange | null;
+  /** How far a meeting of the past is seen again; null of the present. */
+  replay: ReplayState | null;
   /** When the viewpoint that shows was opened, in milliseconds of the page's clock; null of a free view. */
   viewpointSince: number | null;
   trouble: string | null;
@@ -169,6 +178,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
     eyes: {},
     growing: {},
     undone: null,
+    replay: null,
     viewpointSince: null,
     trouble: null,
   }));

@@ -24,6 +24,10 @@ import { ToolColumn } from './tools/tool-column';
 
 const Beside = lazy(() => import('./beside/beside').then((module) => ({ default: module.Beside })));
 const People = lazy(() => import('./meeting/people').then((module) => ({ default: module.People })));
+const DecisionsToConfirm = lazy(() =>
+  import('./meeting/deciding').then((module) => ({ default: module.DecisionsToConfirm })),
+);
+const ReplayBar = lazy(() => import('./replay/replay-bar').then((module) => ({ default: module.ReplayBar })));
 const FlatDrawing = lazy(() =>
   import('./flat-drawing/flat-drawing').then((module) => ({ default: module.FlatDrawing })),
 );
@@ -73,7 +77,7 @@ function Ring({ start }: { start: ReviewStart }) {
           station={start.rights.stations ? 'review' : undefined}
           home={start.rights.stations ? '/projects' : `/projects/${start.project.id}/review`}
         >
-          <Meeting />
+          {start.replay ? null : <Meeting />}
         </TopBar>
         <Box as="main">
           <Text as="h1" srOnly>
@@ -84,7 +88,13 @@ function Ring({ start }: { start: ReviewStart }) {
           <OptionSwitch />
           <Crown />
           <Drawer />
-          <RunningOrder />
+          {start.replay ? (
+            <Suspense>
+              <ReplayBar />
+            </Suspense>
+          ) : (
+            <RunningOrder />
+          )}
           <Drawing />
           <Notices />
           <HelpCard />
@@ -159,6 +169,7 @@ function Notices() {
   const trouble = useReview((state) => state.trouble);
   const empty = useReview((state) => state.models.length === 0);
   const ended = useReview((state) => state.ended);
+  const isMeeting = useReview((state) => state.agreed !== null);
   const older = useReview((state) => state.models.find((model) => model.newerCode !== null));
   if (ended) return null;
   return (
@@ -179,13 +190,19 @@ function Notices() {
         ) : loading ? (
           <Note text="The model is arriving …" />
         ) : null}
-        {older ? (
+        {older && !session.start.replay ? (
           <Note text={`You see ${older.name} ${older.code}, an older revision; the newest is ${older.newerCode}.`}>
             <NextLink href={`/projects/${session.start.project.id}/review`}>Show the newest</NextLink>
           </Note>
         ) : null}
+        {session.start.note ? <Note text={`Your note: ${session.start.note.text}`} /> : null}
         {connected ? null : <Note text="The connection is lost. It comes back by itself; what you see stays." />}
       </Box>
+      {isMeeting ? (
+        <Suspense>
+          <DecisionsToConfirm />
+        </Suspense>
+      ) : null}
       <Box role="alert">
         {trouble ? (
           <Flex

@@ -22,6 +22,7 @@ import { BesideWindow, FirstWindow } from './beside/window-link';
 import { followSun } from './light/follow-sun';
 import { Moving } from './moving/moving';
 import { Playing } from './records/playing';
+import { Replaying } from './replay/replaying';
 import { Records, type SaidDetails } from './records/records';
 import {
   createReviewStore,
@@ -51,6 +52,8 @@ export class ReviewSession {
   readonly beside: BesideWindow | null;
   readonly moving: Moving;
   readonly playing: Playing;
+  /** Where a meeting of the past is seen again; else null. */
+  readonly replaying: Replaying | null;
   readonly marking: Marking;
   stage: Stage | null = null;
   private readonly facts: RuleFacts;
@@ -63,7 +66,8 @@ export class ReviewSession {
     this.store = createReviewStore(start);
     this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
     this.beside = start.beside ? new BesideWindow(this.store, () => this.view) : null;
-    this.view = new ViewController(this.store, this.beside ?? this.meeting, start.you.id);
+    this.replaying = start.replay ? new Replaying(this.store, start.replay, this.base, () => this.view) : null;
+    this.view = new ViewController(this.store, this.replaying ?? this.beside ?? this.meeting, start.you.id);
     this.records = new Records(this.store, this.base, this.view);
     this.moving = new Moving(this);
     this.playing = new Playing(this);
@@ -113,10 +117,11 @@ export class ReviewSession {
     this.setTool(this.state.tool);
     void this.loadFirst(stage);
     const live = this.connect();
-    const first = this.beside ? null : new FirstWindow(this.channel(), this.store, this.view);
+    const first = this.beside || this.replaying ? null : new FirstWindow(this.channel(), this.store, this.view);
     this.beside?.open(this.channel());
     return () => {
       first?.close();
+      this.replaying?.pause();
       this.beside?.close();
       live.close();
       this.meeting.disconnect();
@@ -156,14 +161,22 @@ export class ReviewSession {
    * Says something at the picked place. Returns whether it is stored; what was written stays if not.
    *
    * @param key the same for every try to say this
+   * @param files what goes along; those that are stored are taken out
    */
-  async say(text: string, key: string, details: SaidDetails): Promise<boolean> {
-    const said = await this.records.say(text, this.state.draft, key, details);
+  async say(text: string, key: string, details: SaidDetails, files: File[]): Promise<boolean> {
+    const said = await this.records.say(text, this.state.draft, key, details, files);
     if (said) {
       this.setTool('move');
       this.store.setState({ drawer: 'talk' });
     }
     return said;
+  }
+
+  /** Notes something about the picked place for this person alone. Returns whether it is stored. */
+  async takeNote(text: string, key: string): Promise<boolean> {
+    const isKept = await this.records.takeNote(text, this.state.draft, key);
+    if (isKept) this.setTool('move');
+    return isKept;
   }
 
   /** Opens a comment's view, for everyone who follows too, with what it speaks of pointed out. */
@@ -234,9 +247,11 @@ export class ReviewSession {
     this.store.setState({ loaded: this.state.loaded + 1, loading: stage.isLoading });
     const whole = this.start.viewpoints.length === 0 ? stage.wholePose() : null;
     if (whole) this.view.follow({ camera: whole }, 'jump', null);
+    if (this.replaying) return this.replaying.begin((models) => guarded(this.store, () => stage.setModels(models)));
     const focus = this.state.comments.find((comment) => comment.id === this.start.focus);
     const first = this.state.viewpoints.find(({ id }) => id === this.start.first);
     if (focus) this.showComment(focus);
+    else if (this.start.note?.view) this.view.open(this.start.note.view);
     else if (first && !this.meeting.isFollower) this.view.openViewpoint(first);
     else this.meeting.showAgreed('jump');
     this.beside?.ask();
@@ -244,17 +259,17 @@ export class ReviewSession {
 
   private connect(): Live {
     const live = new Live();
-    if (!this.beside) this.meeting.listen(live);
+    if (!this.beside && !this.replaying) this.meeting.listen(live);
     live.onConnect(() => {
       this.store.setState({ connected: true });
       void guarded(this.store, async () => {
         await live.ask('watch', { id: this.start.project.id });
         // What happened while the line was down is fetched whole.
         await Promise.all([
-          this.beside ? null : this.meeting.reload(),
-          this.records.reloadComments(),
+          this.beside || this.replaying ? null : this.meeting.reload(),
           this.records.reloadViewpoints(),
-          this.reloadModels(),
+          // What is seen again stays as it was then.
+          ...(this.replaying ? [] : [this.records.reloadComments(), this.reloadModels()]),
         ]);
       });
     });
@@ -262,6 +277,7 @@ export class ReviewSession {
     live.onEnded(() => this.store.setState({ ended: true }));
     live.on('viewpoints-changed', () => void guarded(this.store, () => this.records.reloadViewpoints()));
     live.on('snapshots-changed', () => this.store.setState({ picturesChanged: this.state.picturesChanged + 1 }));
+    if (this.replaying) return live;
     live.on('comments-changed', () => void guarded(this.store, () => this.records.reloadComments()));
     live.on('models-changed', () => void guarded(this.store, () => this.reloadModels()));
     return live;

@@ -57,6 +57,8 @@ const START: ReviewStart = {
   beside: null,
   first: null,
   focus: null,
+  note: null,
+  replay: null,
   older: null,
 };
 

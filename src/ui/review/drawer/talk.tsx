@@ -1,11 +1,15 @@
 'use client';
-import { Box, Button, Flex, Input, Stack, Text } from '@chakra-ui/react';
-import { useState, type FormEvent } from 'react';
-import { PrimaryButton } from '../../controls';
+import { Box, Button, Flex, Stack, Text } from '@chakra-ui/react';
+import { lazy, Suspense, useState } from 'react';
 import { Time } from '../../time';
 import { useReview, useSession } from '../session-context';
 import { isOpen, KIND_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
+import { AttachedFiles } from '../../comments/attached-files';
 import { Due, today } from '../../comments/due';
+import { useNames } from '../use-names';
+
+/** Guests who only look do not load it. */
+const AnswerForm = lazy(() => import('../../comments/answer-form').then((module) => ({ default: module.AnswerForm })));
 
 /** What was said, newest first, each with its answers and one press from its place. */
 export function Talk() {
@@ -33,11 +37,8 @@ export function Talk() {
 function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) {
   const session = useSession();
   const [answering, setAnswering] = useState(false);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const text = String(new FormData(event.currentTarget).get('reply')).trim();
-    if (text && (await session.records.reply(comment.id, text))) setAnswering(false);
-  };
+  const names = useNames();
+  const base = `/api/projects/${session.start.project.id}`;
   return (
     <Box as="li" px="4" py="3" borderBottomWidth="1px" borderColor="seam">
       <Flex gap="2" align="baseline">
@@ -55,6 +56,10 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
       <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
         {comment.text}
       </Text>
+      <AttachedFiles base={base} comment={comment} />
+      {comment.confirmedBy.length > 0 ? (
+        <Text fontSize="sm">Confirmed by {comment.confirmedBy.map(({ name }) => name).join(', ')}</Text>
+      ) : null}
       <Text fontSize="sm" color="softInk">
         {comment.kind === 'remark' ? '' : `${KIND_WORDS[comment.kind]} · `}
         {STATUS_WORDS[comment.status]}
@@ -69,6 +74,7 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
           <Text fontSize="sm">
             <b>{reply.author}</b> <span dir="auto">{reply.text}</span>
           </Text>
+          <AttachedFiles base={base} comment={reply} />
         </Box>
       ))}
       <Flex gap="1" mt="1" ml="-2">
@@ -112,22 +118,15 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
         ) : null}
       </Flex>
       {answering ? (
-        <form onSubmit={submit}>
-          <Flex gap="2" mt="1">
-            <Input
-              name="reply"
-              aria-label={`Answer to comment ${comment.number}`}
-              autoFocus
-              maxLength={4000}
-              bg="wool"
-              borderColor="seam"
-              borderRadius="pill"
-            />
-            <PrimaryButton bg="indigo" type="submit">
-              Send
-            </PrimaryButton>
-          </Flex>
-        </form>
+        <Suspense>
+          <AnswerForm
+            base={base}
+            comment={comment}
+            names={names}
+            onSent={() => (setAnswering(false), session.act(() => session.records.reloadComments()))}
+            onCancel={() => setAnswering(false)}
+          />
+        </Suspense>
       ) : null}
     </Box>
   );

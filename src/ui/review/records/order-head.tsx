@@ -8,6 +8,8 @@ import { useReview, useSession } from '../session-context';
 
 const PlayButton = lazy(() => import('./play-button').then((module) => ({ default: module.PlayButton })));
 
+const Deciding = lazy(() => import('../meeting/deciding').then((module) => ({ default: module.Deciding })));
+
 const TELL_MS = 10_000;
 
 /** What shows, what is to be decided and how much time is left; one card back and forth; play and find. */
@@ -18,6 +20,8 @@ export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: (
   const current = useReview((state) => state.viewpoint);
   const at = viewpoints.findIndex((viewpoint) => viewpoint.id === current);
   const card = viewpoints[at];
+  const isMeeting = useReview((state) => state.agreed !== null);
+  const hasDecision = useReview((state) => state.comments.some(({ viewpointId }) => viewpointId === card?.id));
   const count = viewpoints.length;
   return (
     <Flex
@@ -37,6 +41,11 @@ export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: (
         <Text fontWeight="bold" lineHeight="1.25" lineClamp={2} title={card?.question || card?.name}>
           {card?.question || card?.name || (count === 0 ? 'Save the first view' : 'Free view')}
         </Text>
+        {card && (isMeeting || hasDecision) ? (
+          <Suspense>
+            <Deciding card={card} />
+          </Suspense>
+        ) : null}
       </Box>
       <Flex gap="1" align="center">
         <QuietButton px="3" disabled={count === 0 || at === 0} onClick={() => session.view.stepViewpoint(-1)}>

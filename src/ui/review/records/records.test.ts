@@ -123,14 +123,20 @@ describe('comments', () => {
       'The server does not answer. What you see stays; check the connection and try again.',
     );
     answers[`POST ${comments}`] = new Response('<html>', { status: 502 });
-    expect(await records.reply('c1', 'Again')).toBe(false);
+    expect(await records.decide('Folded', 'v1', 'key')).toBe(false);
     expect(review.state().trouble).toBe('The server could not do that. Nothing was changed; try again.');
   });
 
-  it('and answers are there once they are stored', async () => {
+  it('and decisions are there once they are stored, with what was seen', async () => {
     answers[`GET ${comments}`] = [{ id: 'c1' }, { id: 'c2' }];
-    expect(await records.reply('c1', 'Yes')).toBe(true);
-    expect(sent[0]!.body).toEqual({ text: 'Yes', replyTo: 'c1' });
+    expect(await records.decide('Folded', 'v1', 'key')).toBe(true);
+    expect(sent[0]!.body).toEqual({
+      text: 'Folded',
+      kind: 'decision',
+      viewpointId: 'v1',
+      view: review.view.current(),
+      picture: 'picture 800 plain',
+    });
     expect(review.state().comments.map((comment) => comment.id)).toEqual(['c1', 'c2']);
   });
 });

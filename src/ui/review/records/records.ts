@@ -4,6 +4,7 @@ import type { ViewpointCard, ViewpointDetails } from '@/core/project/viewpoint-c
 import type { ViewState } from '@/core/view/view-state';
 import type { StageHit } from '@/stage/stage';
 import { api, asDataUrl } from '../../api';
+import { sendComment } from '../../comments/send-comment';
 import { oneAtATime } from '../../one-at-a-time';
 import { guarded, type ReviewStore } from '../review-state';
 import type { ViewController } from '../view/view-controller';
@@ -130,21 +131,33 @@ export class Records {
    * Stores a comment with the current view, at `place` if one was picked. Returns whether it is stored.
    *
    * @param key the same for every try to say this
+   * @param files what goes along; those that are stored are taken out
    */
-  async say(text: string, place: StageHit | null, key = uuidv4(), details: SaidDetails = {}): Promise<boolean> {
+  async say(
+    text: string,
+    place: StageHit | null,
+    key = uuidv4(),
+    details: SaidDetails = {},
+    files: File[] = [],
+  ): Promise<boolean> {
     return guarded(this.store, async () => {
       const comment = {
         text,
         ...details,
-        ...(place && {
-          anchor: { element: place.element, point: place.point },
-          elementName: place.name.slice(0, 300),
-        }),
+        ...placed(place),
         view: this.view.current(),
         picture: await this.view.picture(COMMENT_WIDTH, place?.point ?? null),
       };
-      await api.post(`${this.base}/comments`, comment, key);
+      await sendComment(this.base, comment, key, files);
       await this.reloadComments();
+    });
+  }
+
+  /** Stores a note of this person with the current view, at `place` if one was picked. Returns whether it is stored. */
+  async takeNote(text: string, place: StageHit | null, key: string): Promise<boolean> {
+    return guarded(this.store, async () => {
+      const note = { text, ...placed(place), view: this.view.current() };
+      await api.post(`${this.base}/notes`, { ...note, picture: await this.view.picture(COMMENT_WIDTH, place?.point ?? null) }, key); // prettier-ignore
     });
   }
 
@@ -156,12 +169,29 @@ export class Records {
     });
   }
 
-  async reply(replyTo: string, text: string, key = uuidv4()): Promise<boolean> {
+  /** Writes down what was decided about a viewpoint, with what is seen. Returns whether it is stored. */
+  async decide(text: string, viewpointId: string, key: string): Promise<boolean> {
     return guarded(this.store, async () => {
-      await api.post(`${this.base}/comments`, { text, replyTo }, key);
+      const view = this.view.current();
+      const picture = await this.view.picture(COMMENT_WIDTH);
+      await api.post(`${this.base}/comments`, { text, kind: 'decision', viewpointId, view, picture }, key);
       await this.reloadComments();
     });
   }
+
+  /** Says that a decision stands as it is written. */
+  async confirm(id: string): Promise<void> {
+    await guarded(this.store, async () => {
+      await api.post(`${this.base}/comments/${id}/confirmation`, {});
+      await this.reloadComments();
+    });
+  }
+}
+
+/** How a picked place is stored. */
+function placed(place: StageHit | null) {
+  if (!place) return {};
+  return { anchor: { element: place.element, point: place.point }, elementName: place.name.slice(0, 300) };
 }
 
 /** The running order with one card at another place (from 0), maybe in another group. */

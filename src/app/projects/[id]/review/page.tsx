@@ -1,11 +1,14 @@
 import { preload } from 'react-dom';
 import { may } from '@/core/rights';
-import { authorise } from '@/server/access/access';
+import { authorise, type Actor } from '@/server/access/access';
 import { listComments } from '@/server/review/comments';
 import { runningMeeting } from '@/server/review/meetings';
 import { listOptionSets } from '@/server/review/options';
 import { readProject, stageModels } from '@/server/projects/projects';
 import { readSite } from '@/server/projects/site';
+import { listNotes } from '@/server/review/notes';
+import { readRecording } from '@/server/review/replay';
+import { notFound as noSuch } from '@/server/problems';
 import { listViewpoints } from '@/server/review/viewpoints';
 import { besidePage } from '@/ui/review/beside/pages';
 import { Review } from '@/ui/review/review';
@@ -18,21 +21,33 @@ export default async function ReviewPage({
   searchParams,
 }: {
   params: Promise<{ id: string }>;
-  searchParams: Promise<{ comment?: string; revision?: string; viewpoint?: string; beside?: string }>;
+  searchParams: Promise<{
+    comment?: string;
+    note?: string;
+    revision?: string;
+    viewpoint?: string;
+    beside?: string;
+    /** A meeting that is seen again, and the number of the event from which. */
+    replay?: string;
+    at?: string;
+  }>;
 }) {
   const { id } = await params;
-  const { comment, revision, viewpoint, beside } = await searchParams;
+  const { comment, note, revision, viewpoint, beside, replay, at } = await searchParams;
   const older = revision && UUID.test(revision) ? revision : null;
   const actor = await pageActor();
   const role = await orNotFound(authorise(actor, id, 'project.read'));
-  const [project, models, options, site, viewpoints, comments, meeting] = await Promise.all([
+  const recording = replay && UUID.test(replay) ? await orNotFound(recordingOf(actor, id, replay)) : null;
+  const then = recording?.revisions[0]?.ids;
+  const [project, models, options, site, viewpoints, comments, meeting, notes] = await Promise.all([
     readProject(actor, id),
-    orNotFound(stageModels(actor, id, older ? [older] : [])),
+    orNotFound(stageModels(actor, id, then ?? (older ? [older] : []), then !== undefined)),
     listOptionSets(actor, id),
     readSite(actor, id),
     listViewpoints(actor, id),
     listComments(actor, id),
-    runningMeeting(actor, id),
+    recording ? null : runningMeeting(actor, id),
+    note && UUID.test(note) && actor.kind === 'user' ? listNotes(actor, id) : [],
   ]);
   // The first look travels beside the scripts that will ask for it.
   for (const { baseUrl } of models)
@@ -61,8 +76,17 @@ export default async function ReviewPage({
         beside: besidePage(beside),
         first: viewpoint ?? null,
         focus: comment ?? null,
+        note: notes.find((one) => one.id === note) ?? null,
+        replay: recording && { recording, at: Number(at) || null },
         older,
       }}
     />
   );
+}
+
+/** A meeting of this project as it was. */
+async function recordingOf(actor: Actor, projectId: string, meetingId: string) {
+  const recording = await readRecording(actor, meetingId);
+  if (recording.projectId !== projectId) throw noSuch('The meeting');
+  return recording;
 }

@@ -1,13 +1,16 @@
 'use client';
-import { Box, Flex, Text, Textarea } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { v4 as uuidv4 } from 'uuid';
 import { Card, PrimaryButton, QuietButton } from '../../../controls';
 import { COMMENT_KINDS, type Assignee, type CommentChange } from '@/core/project/comment';
 import { DetailsFields, type Details } from '../../../comments/details-fields';
+import { ChosenFiles, pastedFiles, withFiles } from '../../../comments/chosen-files';
+import { NamingField } from '../../../comments/naming-field';
 import { useAssignees, type Person } from '../../../comments/use-assignees';
 import type { SaidDetails } from '../../records/records';
 import { useReview, useSession } from '../../session-context';
+import { useNames } from '../../use-names';
 
 const FIRST: Details = { kind: 'remark', assignee: null, dueOn: null, priority: 'normal' };
 const GUEST_KINDS = ['remark', 'question'] as const;
@@ -27,29 +30,39 @@ function Writing({ name }: { name: string }) {
   const [key] = useState(() => uuidv4());
   const [text, setText] = useState('');
   const [busy, setBusy] = useState(false);
-  const { assign } = session.start.rights;
+  const { assign, stations } = session.start.rights;
   const people = useAssignees(session.start.project.id, assign);
   const [details, setDetails] = useState<Details>(FIRST);
   const [wanted, setWanted] = useState<SaidDetails>({});
+  const [files, setFiles] = useState<File[]>([]);
+  const known = useNames();
+  const names = [...new Set([...people.map((person) => person.name), ...known])];
   const send = async () => {
     if (!text.trim()) return;
     setBusy(true);
-    if (!(await session.say(text.trim(), key, wanted))) setBusy(false);
+    const left = [...files];
+    if (await session.say(text.trim(), key, wanted, left)) return;
+    setFiles(left);
+    setBusy(false);
+  };
+  const note = async () => {
+    setBusy(true);
+    if (!(await session.takeNote(text.trim(), key))) setBusy(false);
   };
   return (
-    <Card p="4" w="330px" role="group" aria-label="Say something">
+    <Card p="4" w="352px" role="group" aria-label="Say something">
       <Text fontSize="sm" color="softInk" mb="2">
         About <b>{name}</b>
       </Text>
-      <Textarea
+      <NamingField
         aria-label="Your comment"
         autoFocus
         value={text}
-        maxLength={4000}
+        names={names}
         rows={3}
         bg="wool"
-        borderColor="seam"
-        onChange={(event) => setText(event.target.value)}
+        onChange={setText}
+        onPaste={(event) => setFiles(withFiles(files, pastedFiles(event)))}
         onKeyDown={(event) =>
           event.key === 'Escape'
             ? session.setTool('move')
@@ -70,7 +83,19 @@ function Writing({ name }: { name: string }) {
           }}
         />
       </Box>
+      <Box mt="1">
+        <ChosenFiles files={files} onChange={setFiles} />
+      </Box>
       <Flex gap="2" mt="3" justify="end">
+        {stations ? (
+          <QuietButton
+            title="Nobody else sees it until you pass it on"
+            disabled={!text.trim() || busy}
+            onClick={() => void note()}
+          >
+            Note for me
+          </QuietButton>
+        ) : null}
         <QuietButton onClick={() => session.setTool('move')}>Cancel</QuietButton>
         <PrimaryButton bg="indigo" onClick={send} loading={busy} disabled={!text.trim()}>
           Say
