@@ -42,6 +42,8 @@ async function serve(demo: boolean): Promise<void> {
   const { buildConverter, buildPages } = await import('./build');
   const { Supervisor } = await import('./supervise');
   installMissing(false);
+  // The demo's tracker answers on this machine alone.
+  if (demo) process.env.YURTA_REACH_OWN_NETWORK ??= '1';
   const supervisor = new Supervisor(home, config().dataFolder);
   try {
     step('starting the database');

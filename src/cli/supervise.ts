@@ -120,8 +120,6 @@ export class Supervisor {
     const port = await this.keptPort('issue-tracker');
     const token = keyedHash('issue tracker', 'token');
     process.env.YURTA_TRACKER_TOKEN = token;
-    // It answers on this machine alone.
-    process.env.YURTA_REACH_OWN_NETWORK ??= '1';
     const folder = join(this.dataFolder, 'issue-tracker');
     this.serve('issue-tracker', join(this.home, 'src/cli/main.ts'), 'stand-in', 'tracker', String(port), folder);
     return { url: `http://127.0.0.1:${port}`, token };

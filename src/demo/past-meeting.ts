@@ -69,6 +69,8 @@ export async function holdPastMeeting(
 ): Promise<void> {
   const { ines, mikko, sunniva } = cast;
   const meeting = await startMeeting(ines, projectId, 'Design review 2');
+  // Its minutes are made when all stands where it would have been.
+  await db().update(meetings).set({ isHeld: true }).where(eq(meetings.id, meeting.id));
   const herta = await guest(meeting.code!, 'Herta Lindqvist', 'herta@lindenau-library.example');
   const jonas = await guest(meeting.code!, 'Jonas Adeyemi', 'jonas@lindenau.example');
   const stage = new Stage(meeting.id, projectId, views);
@@ -303,7 +305,7 @@ class Stage {
           .where(sql`${meetingEvents.meetingId} = ${this.meetingId} and ${meetingEvents.seq} = ${i + 1}`);
       await tx
         .update(meetings)
-        .set({ startedAt: start, endedAt: at(this.events.at(-1)!) })
+        .set({ startedAt: start, endedAt: at(this.events.at(-1)!), isHeld: false })
         .where(eq(meetings.id, this.meetingId));
       for (const [id, minute] of this.minutes) {
         await tx

@@ -110,6 +110,8 @@ export async function say(
       anchor: comment.anchor,
       elementName: comment.elementName ?? '',
       kind,
+      // What is decided is done; what follows from it is said by itself.
+      ...(comment.viewpointId && { status: 'closed' as const }),
       dueOn,
       priority,
       ...assigneeColumns(assignee),

@@ -42,7 +42,7 @@ export function Approvals({ projectId, initial, revisions, mayAsk, isMember }: A
       (error: unknown) => setTrouble(messageOf(error)),
     );
   return (
-    <Box as="main" maxW="940px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+    <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
       <FollowUpHead
         projectId={projectId}
         page="approvals"
@@ -65,7 +65,7 @@ export function Approvals({ projectId, initial, revisions, mayAsk, isMember }: A
           onCancel={() => setAsking(false)}
         />
       ) : null}
-      <Stack as="ul" listStyleType="none" gap="4" aria-label="Approvals">
+      <Stack as="ul" listStyleType="none" gap="4" maxW="940px" aria-label="Approvals">
         {approvals.map((approval) => (
           <OneApproval
             key={approval.id}

@@ -53,7 +53,7 @@ export function AskForApproval({ projectId, revisions, onAsked, onCancel }: AskF
     }
   };
   return (
-    <Card as="section" aria-label="Put up a revision" p="5" mb="5">
+    <Card as="section" aria-label="Put up a revision" p="5" mb="5" maxW="940px">
       <Heading as="h2" fontSize="lg" mb="3">
         Put up a revision
       </Heading>

@@ -36,7 +36,7 @@ export function OwnNotes({ projectId, you, initial }: { projectId: string; you: 
       }),
     );
   return (
-    <Box as="main" maxW="860px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+    <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
       <FollowUpHead
         projectId={projectId}
         page="notes"
@@ -44,7 +44,7 @@ export function OwnNotes({ projectId, you, initial }: { projectId: string; you: 
         lead="Only you see them, until you pass one to a colleague or share it with everybody. In the Review, Say keeps one with its place."
       />
       <Trouble text={trouble} />
-      <Flex gap="2" mb="5" align="end">
+      <Flex gap="2" mb="5" align="end" maxW="860px">
         <Textarea
           aria-label="New note"
           placeholder="New note"
@@ -60,7 +60,7 @@ export function OwnNotes({ projectId, you, initial }: { projectId: string; you: 
           Note
         </PrimaryButton>
       </Flex>
-      <Stack as="ul" listStyleType="none" gap="3" aria-label="Notes">
+      <Stack as="ul" listStyleType="none" gap="3" maxW="860px" aria-label="Notes">
         {notes.map((note) => (
           <OneNote
             key={note.id}

@@ -41,9 +41,9 @@ interface ProgramsProps {
 /** Other programs that know of this project: an issue tracker, programs that are told, programs that ask. */
 export function Programs({ projectId, tracker, webhooks }: ProgramsProps) {
   return (
-    <Box as="main" maxW="860px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+    <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
       <FollowUpHead projectId={projectId} page="programs" title="Other programs" />
-      <Stack gap="5">
+      <Stack gap="5" maxW="860px">
         <Tracker base={`/api/projects/${projectId}/tracker`} initial={tracker} />
         <Webhooks base={`/api/projects/${projectId}/webhooks`} initial={webhooks} />
         <Card as="section" p="5" aria-label="Programs that ask">

@@ -130,7 +130,19 @@ export function ReplayBar() {
         </Tick>
       </Flex>
       {isList ? (
-        <Box as="ul" listStyleType="none" mt="2" maxH="220px" overflowY="auto" aria-label="What happened" tabIndex={0}>
+        <Card
+          as="ul"
+          listStyleType="none"
+          position="absolute"
+          right="0"
+          bottom="calc(100% + 8px)"
+          w="min(460px, 100%)"
+          maxH="min(340px, 44vh)"
+          overflowY="auto"
+          p="2"
+          aria-label="What happened"
+          tabIndex={0}
+        >
           {moments.length === 0 ? <Text color="softInk">Nothing was shown or said.</Text> : null}
           {moments.map((moment) => (
             <li key={moment.seq}>
@@ -156,7 +168,7 @@ export function ReplayBar() {
               </QuietButton>
             </li>
           ))}
-        </Box>
+        </Card>
       ) : null}
     </Card>
   );

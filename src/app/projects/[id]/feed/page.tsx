@@ -17,9 +17,11 @@ export default async function ProjectFeedPage({ params }: { params: Promise<{ id
   return (
     <>
       <TopBar home="/projects" project={project} station="follow-up" account={accountOf(actor)} />
-      <Box as="main" maxW="860px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+      <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
         <FollowUpHead projectId={id} page="feed" title="What was done" />
-        <Feed projectId={id} initial={activities} people={people} />
+        <Box maxW="860px">
+          <Feed projectId={id} initial={activities} people={people} />
+        </Box>
       </Box>
     </>
   );

@@ -21,7 +21,7 @@ export default async function ProgramsPage({ params }: { params: Promise<{ id: s
       {mayManage ? (
         <Programs projectId={id} tracker={await readTracker(actor, id)} webhooks={await listWebhooks(actor, id)} />
       ) : (
-        <Box as="main" maxW="860px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
+        <Box as="main" maxW="1180px" mx="auto" px={{ base: '4', md: '6' }} pb="12" pt="4">
           <FollowUpHead projectId={id} page="programs" title="Other programs" />
           <Text color="softInk">Whoever leads the project says which other programs know of it.</Text>
         </Box>
