@@ -153,7 +153,17 @@ describe('a BCF file that is read', () => {
         const written = await writeBcf({ id: 'p', name: 'P' }, [{ comment: own, replies: [reply], picture: Uint8Array.of(0x89, 1), documents }]); // prettier-ignore
         const { topics } = readBcf(unzipSync(written));
         const { kind, status, priority, dueOn, text, author, anchor, elementName } = own;
-        expect(topics[0]).toMatchObject({ guid: GUID, kind, status, priority, dueOn, text, author, anchor, elementName });
+        expect(topics[0]).toMatchObject({
+          guid: GUID,
+          kind,
+          status,
+          priority,
+          dueOn,
+          text,
+          author,
+          anchor,
+          elementName,
+        });
         expect(topics[0]!.view).toEqual(readView(view));
         expect(topics[0]!.replies).toMatchObject([{ guid: ANSWER, text: 'Yes', author: 'Mikko' }]);
         expect(topics[0]!.documents).toMatchObject([{ comment: ANSWER, name: 'a.pdf' }]);

@@ -27,7 +27,7 @@ export interface Answer {
  *
  * @throws Error with what went wrong, as a sentence
  */
-export function ask(address: string, { method, headers = {}, body }: Outgoing): Promise<Answer> {
+export async function ask(address: string, { method, headers = {}, body }: Outgoing): Promise<Answer> {
   const url = new URL(address);
   if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new Error('The address is not one of the web.');
   // A name in figures is never looked up.

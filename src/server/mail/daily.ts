@@ -38,7 +38,7 @@ export async function handOverDailyMails(now = new Date()): Promise<number> {
     const taken = await db()
       .update(dailyMails)
       .set({ toldUntil: now })
-      .where(and(eq(dailyMails.userId, userId), eq(dailyMails.toldUntil, toldUntil)))
+      .where(and(eq(dailyMails.userId, userId), lt(dailyMails.toldUntil, day)))
       .returning({ id: dailyMails.userId });
     if (taken.length === 0) continue;
     await enqueueMail(
