@@ -5,7 +5,7 @@ const node = (port: number, command: string) => ({
   command: `${command}`,
   // Not as soon as it answers: the demo project has to be there.
   wait: { stdout: /Ctrl-C ends it/ },
-  env: { YURTA_DATA: DATA, PORT: String(port), YURTA_MAIL_AFTER_SECONDS: '3' },
+  env: { YURTA_DATA: DATA, PORT: String(port), YURTA_MAIL_AFTER_SECONDS: '3', YURTA_REACH_OWN_NETWORK: '1' },
   timeout: 240_000,
   gracefulShutdown: { signal: 'SIGINT' as const, timeout: 15_000 },
   stdout: 'pipe' as const,

@@ -74,8 +74,9 @@ test('an action is given to somebody, who is told, does it, and everybody sees h
   await expect(page.getByText('(changed)')).toBeVisible();
 
   // Done: it leaves the list of whoever had it; deleted, it is nowhere.
-  await page.getByLabel(/^Status of comment/).selectOption('Closed');
   await theirs.goto('/actions');
+  await expect(theirs.getByText('Lower this sill')).toBeVisible();
+  await page.getByLabel(/^Status of comment/).selectOption('Closed');
   await expect(theirs.getByText('Lower this sill')).toHaveCount(0);
   await page.getByRole('button', { name: /^Delete comment/ }).click();
   await page.getByRole('status').getByRole('button', { name: 'Undo' }).click();

@@ -32,6 +32,15 @@ export async function openLibrary(page: Page): Promise<string> {
   return /projects\/([^/]+)/.exec(page.url())![1]!;
 }
 
+/** The demo project's id, without opening its model. */
+export async function libraryId(page: Page): Promise<string> {
+  const address = await page
+    .getByRole('link', { name: /Town library/ })
+    .first()
+    .getAttribute('href');
+  return /projects\/([^/]+)/.exec(address!)![1]!;
+}
+
 export async function modelArrived(page: Page): Promise<void> {
   await expect(page.getByText('The model is arriving')).toBeHidden({ timeout: 45_000 });
 }

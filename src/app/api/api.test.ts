@@ -4,6 +4,25 @@ import { INITIAL_VIEW } from '@/core/view/view-state';
 import { closeConnection } from '@/db/database';
 import { addMember, createProject } from '@/server/projects/projects';
 import { testAccount, testGuest } from '@/server/test-people';
+import { PUT as dailyMail } from './daily-mail/route';
+import { GET as readFeed } from './feed/route';
+import { GET as minutesDraft, PUT as correctMinutes } from './meetings/[id]/minutes/route';
+import { GET as recording } from './meetings/[id]/recording/route';
+import { GET as listApprovals, POST as askForApproval } from './projects/[id]/approvals/route';
+import { DELETE as endApproval, PUT as answerApproval } from './projects/[id]/approvals/[approval]/route';
+import { POST as bringIn } from './projects/[id]/bcf/route';
+import { GET as ics } from './projects/[id]/comments.ics/route';
+import { GET as xlsx } from './projects/[id]/comments.xlsx/route';
+import { PATCH as changeComments } from './projects/[id]/comments/route';
+import { POST as confirm } from './projects/[id]/comments/[comment]/confirmation/route';
+import { POST as settleConflict } from './projects/[id]/comments/[comment]/conflict/route';
+import { DELETE as dropFile, GET as readFile } from './projects/[id]/comments/[comment]/files/[file]/route';
+import { PUT as holdMinutes } from './projects/[id]/minutes/route';
+import { GET as listNotes, POST as takeNote } from './projects/[id]/notes/route';
+import { POST as shareNote } from './projects/[id]/notes/[note]/route';
+import { DELETE as dropTracker, GET as readTracker } from './projects/[id]/tracker/route';
+import { GET as listWebhooks, POST as addWebhook } from './projects/[id]/webhooks/route';
+import { DELETE as dropWebhook } from './projects/[id]/webhooks/[webhook]/route';
 import { POST as enter } from './enter/route';
 import { GET as listJobs } from './jobs/route';
 import { GET as minutes } from './meetings/[id]/minutes.pdf/route';
@@ -113,6 +132,10 @@ const SHEET = {
   title: { title: 'Plan', date: '29 Nov 2026', revision: 'P01' },
   scale: 100,
 };
+const APPROVAL = { revisionId: NONE, approvers: [{ email: 'a@b.example' }] };
+const CORRECTIONS = { foreword: 'F', words: {}, left: [] };
+const SEVERAL = { ids: [NONE], change: { status: 'closed' } };
+
 const MATRIX: [
   name: string,
   handler: Handler,
@@ -174,6 +197,32 @@ const MATRIX: [
   ['get the minutes', minutes, () => ({ id: ids.meeting! }), undefined, [200, 200, 403, 403, 404, 401]],
   ['put a drawing on a sheet', drawSheet, () => ({}), SHEET, [200, 200, 200, 200, 404, 401]],
   ['get the table', csv, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
+  ['change several comments', changeComments, () => ({}), SEVERAL, [404, 404, 404, 403, 404, 401]],
+  ['confirm a decision', confirm, () => ({ comment: NONE }), {}, [404, 404, 404, 404, 404, 401]],
+  ['take away a file', dropFile, () => ({ comment: NONE, file: NONE }), undefined, [404, 404, 404, 403, 404, 401]],
+  ['read a file', readFile, () => ({ comment: NONE, file: NONE }), undefined, [404, 404, 404, 404, 404, 401]],
+  ['settle a conflict', settleConflict, () => ({ comment: NONE }), { keeps: 'here' }, [404, 404, 403, 403, 404, 401]],
+  ['list approvals', listApprovals, () => ({}), undefined, [200, 200, 200, 200, 404, 401]],
+  ['put up for approval', askForApproval, () => ({}), APPROVAL, [404, 403, 403, 403, 404, 401]],
+  ['answer on one', answerApproval, () => ({ approval: NONE }), { answer: 'approved' }, [404, 404, 404, 404, 404, 401]],
+  ['take one back', endApproval, () => ({ approval: NONE }), undefined, [404, 403, 403, 403, 404, 401]],
+  ['read the feed', readFeed, () => ({}), undefined, [200, 200, 403, 403, 200, 401]],
+  ['wish a mail a day', dailyMail, () => ({}), { wanted: false }, [200, 200, 403, 403, 200, 401]],
+  ['list one’s notes', listNotes, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
+  ['take a note', takeNote, () => ({}), { text: 'N' }, [200, 200, 403, 403, 404, 401]],
+  ['share a note', shareNote, () => ({ note: NONE }), {}, [404, 404, 403, 403, 404, 401]],
+  ['read minutes to correct', minutesDraft, () => ({ id: ids.meeting! }), undefined, [200, 403, 403, 403, 404, 401]],
+  ['correct minutes', correctMinutes, () => ({ id: ids.meeting! }), CORRECTIONS, [200, 403, 403, 403, 404, 401]],
+  ['hold minutes', holdMinutes, () => ({}), { held: false }, [200, 403, 403, 403, 404, 401]],
+  ['see a meeting again', recording, () => ({ id: ids.meeting! }), undefined, [200, 200, 403, 403, 404, 401]],
+  ['read the tracker', readTracker, () => ({}), undefined, [200, 403, 403, 403, 404, 401]],
+  ['let go of the tracker', dropTracker, () => ({}), undefined, [200, 403, 403, 403, 404, 401]],
+  ['list programs that are told', listWebhooks, () => ({}), undefined, [200, 403, 403, 403, 404, 401]],
+  ['add one', addWebhook, () => ({}), { url: 'https://a.example', kinds: ['said'] }, [200, 403, 403, 403, 404, 401]],
+  ['remove one', dropWebhook, () => ({ webhook: NONE }), undefined, [404, 403, 403, 403, 404, 401]],
+  ['get the workbook', xlsx, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
+  ['get the calendar', ics, () => ({}), undefined, [200, 200, 403, 403, 404, 401]],
+  ['bring in BCF', bringIn, () => ({}), {}, [400, 400, 403, 403, 404, 401]],
 ];
 
 describe('who may do what over HTTP', () => {
@@ -201,7 +250,7 @@ describe('what is sent wrong', () => {
     expect(await refused(say, { text: 'x'.repeat(4001) })).toMatch(/^400 .*4000 characters/);
     expect(await refused(say, { text: 'x', anchor: { element: null, point: [1, 2, 1e99] } })).toMatch(/^400/);
     for (const picture of ['data:image/svg+xml,<svg/>', STUB])
-      expect(await refused(say, { text: 'x', picture })).toMatch(/^400 The picture is not a JPEG/);
+      expect(await refused(say, { text: 'x', picture })).toMatch(/^400 The picture cannot be read/);
     expect(await refused(say, { text: 'x', replyTo: NONE })).toMatch(/^404/);
     expect(await refused(makeLink, { right: 'everything', label: 'x' })).toMatch(/^400/);
     for (const wrong of [

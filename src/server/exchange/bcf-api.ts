@@ -181,8 +181,8 @@ export async function makeTopicViewpoint(actor: Actor, projectId: string, guid: 
 /** All words that topics may use, and what this person may do. */
 export async function extensionsOf(actor: Actor, projectId: string) {
   const role = await authorise(actor, projectId, 'comment.read');
-  const people = may(role, 'comment.close') ? await listAssignees(actor, projectId) : [];
   const mayWrite = await writes(actor, projectId);
+  const people = mayWrite && may(role, 'comment.close') ? await listAssignees(actor, projectId) : [];
   return {
     topic_type: COMMENT_KINDS.map((kind) => KIND_WORDS[kind]),
     topic_status: COMMENT_STATUSES.map((status) => STATUS_WORDS[status]),

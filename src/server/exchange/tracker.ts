@@ -108,6 +108,8 @@ export async function settleConflict(
       .update(trackedIssues)
       .set({ agreed: { ...tracked.agreed, ...tracked.conflict }, conflict: null })
       .where(eq(trackedIssues.commentId, commentId));
+    // It is to be told even though nothing else was done.
+    await tx.update(trackers).set({ toldCount: -1 }).where(eq(trackers.projectId, projectId));
     if (keeps === 'there') {
       const [row] = await tx.select().from(comments).where(eq(comments.id, commentId)).for('update');
       await applyChange(tx, row!, await asRow(projectId, tracked.conflict), actor);
