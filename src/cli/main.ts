@@ -25,6 +25,7 @@ const BENCHES = [
   'cut',
   'pick',
   'walk',
+  'minutes',
 ];
 const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
 

@@ -249,7 +249,7 @@ export class Stage {
     if (isCutAnew || isSpreadAnew || changed('measures'))
       this.measures.show(this.view.measures, this.view.cuts, this.view.spread !== null);
     if (isSpreadAnew || isWholeAnew || IN_SECTIONS.some(changed)) this.sections.invalidate();
-    if (changed('marks')) this.marks.show(this.view.marks);
+    if (isCutAnew || changed('marks')) this.marks.show(this.view.marks, this.view.cuts);
     if (changed('light')) this.applyLight();
     if (changed('style')) this.applyStyle();
     if (areElementsAnew || isSpreadAnew) this.changed();

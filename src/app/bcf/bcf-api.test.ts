@@ -103,8 +103,8 @@ describe('the BCF-API', () => {
       clipping_planes: [{ location: point(0, 0, 3), direction: point(0, 0, 1) }],
       lines: [{ start_point: point(0, 0, 0), end_point: point(1, 0, 0) }],
       components: {
-        selection: [{ ifc_guid: 'A' }],
-        visibility: { default_visibility: true, exceptions: [{ ifc_guid: 'B' }] },
+        selection: [{ ifc_guid: '0aBcDeFgHiJkLmNoPqRs$_' }],
+        visibility: { default_visibility: true, exceptions: [{ authoring_tool_id: 'B' }] },
       },
       snapshot: { snapshot_type: 'png', snapshot_data: data.toString('base64') },
     };

@@ -24,3 +24,6 @@ export const EXTENSION_FILE = 'yurta.json';
 
 /** GUIDs as BCF writes them. */
 export const GUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+
+/** What BCF takes for the GUID of an IFC element; what has none is named as the program that made it names it. */
+export const IFC_GUID = /^[0-9A-Za-z_$]{22}$/;

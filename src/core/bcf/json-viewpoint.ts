@@ -1,7 +1,7 @@
-import Joi from 'joi';
 import { cutFaces, MOST_PLANES } from '../cut/cuts';
 import type { Vec3 } from '../math/mat4';
 import { INITIAL_VIEW, readView, type ViewState } from '../view/view-state';
+import { IFC_GUID } from './bcf-topic';
 import { cameraFrom, cutFrom, linesAsMarks, shownBy, selectedBy } from './view-from-bcf';
 import { ASPECT, cameraVectors, exceptionsOf, guidsOf, linesOf, nearTarget } from './view-to-bcf';
 
@@ -18,6 +18,11 @@ interface JsonCamera {
   aspect_ratio?: number;
 }
 
+interface JsonComponent {
+  ifc_guid?: string | null;
+  authoring_tool_id?: string | null;
+}
+
 /** A viewpoint as the BCF-API 3.0 writes it. Metres, Z up. */
 export interface JsonViewpoint {
   guid?: string;
@@ -27,17 +32,18 @@ export interface JsonViewpoint {
   lines?: { start_point: JsonPoint; end_point: JsonPoint }[];
   clipping_planes?: { location: JsonPoint; direction: JsonPoint }[];
   components?: {
-    selection?: { ifc_guid?: string }[];
-    visibility?: { default_visibility?: boolean; exceptions?: { ifc_guid?: string }[] };
+    selection?: JsonComponent[];
+    visibility?: { default_visibility?: boolean; exceptions?: JsonComponent[] };
   };
   snapshot?: { snapshot_type: 'jpg' | 'png'; snapshot_data?: string };
 }
 
 const point = ([x, y, z]: Vec3): JsonPoint => ({ x, y, z });
 const vector = ({ x, y, z }: JsonPoint): Vec3 => [x, y, z];
-const named = (guids: readonly string[]) => guids.map((guid) => ({ ifc_guid: guid }));
-const guidsIn = (list: readonly { ifc_guid?: string }[] | undefined) =>
-  (list ?? []).flatMap((one) => one.ifc_guid ?? []);
+const named = (guids: readonly string[]): JsonComponent[] =>
+  guids.map((guid) => (IFC_GUID.test(guid) ? { ifc_guid: guid } : { authoring_tool_id: guid }));
+const guidsIn = (list: readonly JsonComponent[] | undefined) =>
+  (list ?? []).flatMap((one) => one.ifc_guid || one.authoring_tool_id || []);
 
 /** A view for programs. */
 export function jsonViewpoint(guid: string, view: ViewState, hasPicture: boolean): JsonViewpoint {
@@ -97,40 +103,3 @@ export function readJsonView(json: JsonViewpoint, by: string): ViewState {
     ),
   });
 }
-
-const pointSchema = Joi.object({
-  x: Joi.number().required(),
-  y: Joi.number().required(),
-  z: Joi.number().required(),
-}).unknown();
-const componentsSchema = Joi.array().items(Joi.object({ ifc_guid: Joi.string().allow('', null).max(100) }).unknown()).max(50_000); // prettier-ignore
-const camera = {
-  camera_view_point: pointSchema.required(),
-  camera_direction: pointSchema.required(),
-  camera_up_vector: pointSchema.required(),
-  aspect_ratio: Joi.number(),
-};
-
-/** What programs may send as a viewpoint. */
-export const jsonViewpointSchema = Joi.object<JsonViewpoint>({
-  guid: Joi.string().max(100),
-  index: Joi.number().integer().allow(null),
-  perspective_camera: Joi.object({ ...camera, field_of_view: Joi.number().required() }).unknown(),
-  orthogonal_camera: Joi.object({ ...camera, view_to_world_scale: Joi.number().required() }).unknown(),
-  lines: Joi.array()
-    .items(Joi.object({ start_point: pointSchema.required(), end_point: pointSchema.required() }).unknown())
-    .max(2000),
-  clipping_planes: Joi.array()
-    .items(Joi.object({ location: pointSchema.required(), direction: pointSchema.required() }).unknown())
-    .max(100),
-  components: Joi.object({
-    selection: componentsSchema,
-    visibility: Joi.object({ default_visibility: Joi.boolean(), exceptions: componentsSchema }).unknown(),
-  }).unknown(),
-  snapshot: Joi.object({
-    snapshot_type: Joi.valid('jpg', 'png').required(),
-    snapshot_data: Joi.string().base64().max(8_000_000),
-  }).unknown(),
-})
-  .nand('perspective_camera', 'orthogonal_camera')
-  .unknown();

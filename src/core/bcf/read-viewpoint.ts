@@ -3,7 +3,7 @@ import { MOST_PLANES } from '../cut/cuts';
 import type { Vec3 } from '../math/mat4';
 import type { CameraPose } from '../view/camera';
 import { INITIAL_VIEW, readView, type ViewState } from '../view/view-state';
-import { attribute, child, children, numberAt } from './read-xml';
+import { attribute, child, children, numberAt, textAt } from './read-xml';
 import { cameraFrom, cutFrom, linesAsMarks, selectedBy, shownBy } from './view-from-bcf';
 
 /**
@@ -59,7 +59,9 @@ function all(node: Element, list: string, name: string): Element[] {
 }
 
 function guidsIn(list: Element | undefined): string[] {
-  return list ? children(list, 'Component').map((one) => attribute(one, 'IfcGuid')) : [];
+  return list
+    ? children(list, 'Component').map((one) => attribute(one, 'IfcGuid') || textAt(one, 'AuthoringToolId'))
+    : [];
 }
 
 function pointAt(node: Element, name: string): Vec3 | null {

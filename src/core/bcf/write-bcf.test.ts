@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import type { Comment } from '../project/comment';
 import { anyView } from '../view/test-views';
 import { INITIAL_VIEW, readView } from '../view/view-state';
+import { faultsOf } from './test-structure';
 import { writeBcf } from './write-bcf';
 
 const TOPIC = '01a22739-823a-77ba-9951-ee53235171c1';
@@ -35,6 +36,7 @@ const comment = (change: Partial<Comment>): Comment => ({
   createdAt: '2026-11-01T10:00:00.000Z',
   ...change,
 });
+const ANSWER = '01a22739-823a-77ba-9951-ee53235171c2';
 const JPEG = Uint8Array.of(0xff, 0xd8, 1, 2, 3);
 
 async function opened(topics: Parameters<typeof writeBcf>[1]) {
@@ -113,7 +115,10 @@ describe('a BCF file', () => {
     expect(xyz(named(camera!, 'CameraDirection')[0]!)).toEqual([0, 1, 0]);
     expect(xyz(named(camera!, 'CameraUpVector')[0]!)).toEqual([0, 0, 1]);
     expect(Number(textOf(camera!, 'FieldOfView'))).toBe(50);
-    const guids = (name: string) => named(named(info, name)[0]!, 'Component').map((one) => one.getAttribute('IfcGuid'));
+    const guids = (name: string) =>
+      named(named(info, name)[0]!, 'Component').map(
+        (one) => one.getAttribute('IfcGuid') ?? textOf(one, 'AuthoringToolId'),
+      );
     expect([guids('Selection'), guids('Exceptions')]).toEqual([['A'], ['B', 'C']]);
     expect(named(info, 'Visibility')[0]!.getAttribute('DefaultVisibility')).toBe('true');
     const [plane] = named(info, 'ClippingPlane');
@@ -135,9 +140,12 @@ describe('a BCF file', () => {
     await fc.assert(
       fc.asyncProperty(anyView, fc.string({ unit: 'grapheme', maxLength: 60 }), async (view, words) => {
         const text = `x${words}`;
-        const { files, parse } = await opened([
-          { comment: comment({ view, text }), replies: [], picture: null, documents: [] },
-        ]);
+        const reply = comment({ id: ANSWER, guid: ANSWER, number: null, replyTo: TOPIC, text, view: null, editedAt: '2026-11-02T10:00:00.000Z' }); // prettier-ignore
+        const documents = [{ id: ANSWER, comment: ANSWER, name: text, content: JPEG }];
+        const topic = { comment: comment({ view, text }), replies: [reply], picture: JPEG, documents };
+        const { files, parse } = await opened([topic]);
+        for (const name of Object.keys(files).filter((one) => /\.(xml|bcf|bcfv|bcfp|version)$/.test(one)))
+          expect(faultsOf(parse(name).documentElement!), name).toEqual([]);
         const kept = JSON.parse(strFromU8(files[`${TOPIC}/yurta.json`]!)) as { view: unknown };
         expect(readView(kept.view)).toEqual(readView(view));
         parse(`${TOPIC}/viewpoint.bcfv`);

@@ -2,6 +2,7 @@ import { cutFaces } from '../cut/cuts';
 import type { Vec3 } from '../math/mat4';
 import type { CameraPose } from '../view/camera';
 import type { ViewState } from '../view/view-state';
+import { IFC_GUID } from './bcf-topic';
 import { ASPECT, cameraVectors, exceptionsOf, guidsOf, linesOf, nearTarget } from './view-to-bcf';
 import { element, type XmlNode } from './xml';
 
@@ -49,7 +50,11 @@ function camera(pose: CameraPose): XmlNode {
 function components(name: string, guids: readonly string[]): XmlNode {
   return element(
     name,
-    guids.map((guid) => element('Component', [], { IfcGuid: guid })),
+    guids.map((guid) =>
+      IFC_GUID.test(guid)
+        ? element('Component', [], { IfcGuid: guid })
+        : element('Component', [element('AuthoringToolId', guid)]),
+    ),
   );
 }
 

@@ -2,13 +2,8 @@ import { and, count, eq, getTableColumns, isNull, lt, max, or } from 'drizzle-or
 import type { ObjectSchema } from 'joi';
 import { v7 as uuidv7 } from 'uuid';
 import { mergeFields, type SharedFields } from '@/core/exchange/shared-fields';
-import {
-  fromTracker,
-  toTracker,
-  trackerChangesSchema,
-  trackerIssueSchema,
-  type TrackerIssue,
-} from '@/core/exchange/tracker-issue';
+import { fromTracker, toTracker, type TrackerIssue } from '@/core/exchange/tracker-issue';
+import { trackerChangesSchema, trackerIssueSchema } from '@/core/exchange/tracker-issue-schema';
 import { answersById, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
 import { activities, comments, projects, trackedIssues, trackers, user } from '@/db/schema';

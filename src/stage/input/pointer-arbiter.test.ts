@@ -136,3 +136,19 @@ it('a key that somebody took means nothing to the page around', () => {
   surface.dispatchEvent(event);
   expect(around).toHaveBeenCalled();
 });
+
+describe('a gesture that is given up', () => {
+  it('goes on as the camera’s, as soon as a second finger means that', () => {
+    const drawing = taker('tool', ['press']);
+    const press = drawing.press!;
+    drawing.press = (first) => ({ ...press(first)!, fingers: (fingers) => fingers.length > 1 });
+    arbiter.tool = drawing;
+    surface.fire('pointerdown', { pointerId: 1 });
+    surface.fire('pointermove', { pointerId: 1, clientX: 40 });
+    surface.fire('pointerdown', { pointerId: 2, clientX: 90 });
+    surface.fire('pointermove', { pointerId: 2, clientX: 140 });
+    surface.fire('pointerup', { pointerId: 2 });
+    surface.fire('pointerup', { pointerId: 1 });
+    expect(log).toEqual(['tool move', 'tool end cancelled', 'camera fingers 2', 'camera move', 'camera fingers 1', 'camera end']); // prettier-ignore
+  });
+});

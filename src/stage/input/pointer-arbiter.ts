@@ -71,9 +71,18 @@ export class PointerArbiter {
     } else {
       this.isSpent = true;
       clearTimeout(this.longPressTimer);
-      this.drag?.fingers?.([...this.down.values()]);
+      this.tellFingers();
     }
   };
+
+  /** Whoever has the gesture hears of its fingers, and may give it up: then it goes on as the camera's. */
+  private tellFingers(): void {
+    const fingers = [...this.down.values()];
+    if (this.drag?.fingers?.(fingers) !== true) return;
+    this.drag.end(true);
+    this.drag = this.camera.press?.(fingers[0]!) ?? null;
+    this.drag?.fingers?.(fingers);
+  }
 
   private readonly onMove = (event: PointerEvent): void => {
     const press = pressOf(event);
@@ -95,10 +104,7 @@ export class PointerArbiter {
     if (!press) return;
     this.down.delete(press.id);
     const isCancelled = event.type === 'pointercancel';
-    if (this.down.size > 0) {
-      this.drag?.fingers?.([...this.down.values()]);
-      return;
-    }
+    if (this.down.size > 0) return this.tellFingers();
     clearTimeout(this.longPressTimer);
     this.drag?.end(isCancelled);
     this.drag = null;

@@ -13,8 +13,8 @@ export interface Press {
 
 /** A gesture that somebody has taken: theirs until its last pointer is up. */
 export interface Drag {
-  /** A pointer came or went. @param fingers all that are down now */
-  fingers?(fingers: readonly Press[]): void;
+  /** A pointer came or went. @param fingers all that are down now @returns whether it is given up, to the camera */
+  fingers?(fingers: readonly Press[]): boolean | void;
   /** @param fingers all that are down @param moved the one that moved */
   move(fingers: readonly Press[], moved: Press): void;
   /** Every pointer is up. @param cancelled whether the system took the gesture away */

@@ -8,12 +8,45 @@ import {
   useDroppable,
   useSensor,
   useSensors,
+  type Announcements,
+  type KeyboardCoordinateGetter,
 } from '@dnd-kit/core';
 import { COMMENT_STATUSES, STATUS_WORDS, type Comment, type CommentStatus } from '@/core/project/comment';
 import { CommentChip } from './comment-row';
 
 /** Cards of a column that show at once. */
 const MOST = 100;
+
+/** Enter opens a card; the space bar takes it up and puts it down. */
+const KEYS = { start: ['Space'], cancel: ['Escape'], end: ['Space', 'Enter'] };
+const INSTRUCTIONS = {
+  draggable: 'The space bar takes a card up, left and right move it, the space bar puts it down.',
+};
+
+/** From column to column. */
+const toNextColumn: KeyboardCoordinateGetter = (event, { context, currentCoordinates }) => {
+  const by = event.code === 'ArrowRight' ? 1 : event.code === 'ArrowLeft' ? -1 : 0;
+  if (by === 0) return undefined;
+  event.preventDefault();
+  const columns = [...context.droppableRects.values()].sort((a, b) => a.left - b.left);
+  const here = columns.findLastIndex(({ left }) => left <= currentCoordinates.x + 1);
+  const next = columns[here + by];
+  return next && { x: next.left + EDGE, y: next.top + EDGE * 4 };
+};
+/** Of a column, in pixels. */
+const EDGE = 12;
+
+/** What screen readers hear while a card is moved. */
+function announced(comments: readonly Comment[]): Announcements {
+  const number = (id: string | number) => `Comment ${comments.find((comment) => comment.id === id)?.number ?? ''}`;
+  const column = (id: string | number | undefined) => (id === undefined ? 'no column' : STATUS_WORDS[id as CommentStatus]); // prettier-ignore
+  return {
+    onDragStart: ({ active }) => `${number(active.id)} is taken up.`,
+    onDragOver: ({ active, over }) => `${number(active.id)} is over ${column(over?.id)}.`,
+    onDragEnd: ({ active, over }) => `${number(active.id)} is put down in ${column(over?.id)}.`,
+    onDragCancel: ({ active }) => `${number(active.id)} stays where it was.`,
+  };
+}
 
 interface BoardProps {
   comments: readonly Comment[];
@@ -26,12 +59,13 @@ interface BoardProps {
 export function CommentBoard({ comments, today, onOpen, onStatus }: BoardProps) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor),
+    useSensor(KeyboardSensor, { coordinateGetter: toNextColumn, keyboardCodes: KEYS }),
   );
   return (
     <DndContext
       id="comment-board"
       sensors={sensors}
+      accessibility={{ announcements: announced(comments), screenReaderInstructions: INSTRUCTIONS }}
       onDragEnd={({ active, over }) => {
         const comment = comments.find(({ id }) => id === active.id);
         if (comment && over && over.id !== comment.status) onStatus(comment.id, over.id as CommentStatus);

@@ -1,8 +1,10 @@
 import type { Scene } from 'three';
+import { cutFaces, type Cuts } from '@/core/cut/cuts';
 import { closeness } from '@/core/mark/closeness';
 import { distanceToMark, handlesOf } from '@/core/mark/edit-mark';
 import { INK_COLOURS, PEN_WIDTHS, type Mark } from '@/core/mark/marks';
 import { markShape } from '@/core/mark/shapes';
+import type { Plane } from '@/core/section/plane';
 import type { CameraPose } from '@/core/view/camera';
 import type { CoordinateFrame } from '../../coordinate-frame';
 import type { Feature } from '../feature';
@@ -24,6 +26,7 @@ export class Marks implements Feature {
   private readonly canvas = document.createElement('canvas');
   private readonly surface: SurfaceLines;
   private marks: readonly Mark[] = [];
+  private planes: readonly Plane[] = [];
   /** What is being drawn, here and by others. */
   private growing: readonly Mark[] = [];
   private chosen: string | null = null;
@@ -43,8 +46,10 @@ export class Marks implements Feature {
     element.append(this.canvas);
   }
 
-  show(marks: readonly Mark[]): void {
+  /** @param cuts what is cut away takes along what was drawn on it */
+  show(marks: readonly Mark[], cuts: Cuts): void {
     this.marks = marks;
+    this.planes = cutFaces(cuts).map(({ plane }) => plane);
     this.refresh();
   }
 
@@ -130,7 +135,8 @@ export class Marks implements Feature {
 
   private refresh(): void {
     const growing = new Set(this.growing.map(({ id }) => id));
-    if (this.surface.show([...this.marks.filter(({ id }) => !growing.has(id)), ...this.growing])) this.onSurfaces();
+    if (this.surface.show([...this.marks.filter(({ id }) => !growing.has(id)), ...this.growing], this.planes))
+      this.onSurfaces();
     this.paint();
   }
 

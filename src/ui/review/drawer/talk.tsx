@@ -1,9 +1,9 @@
 'use client';
 import { Box, Button, Flex, Stack, Text } from '@chakra-ui/react';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Time } from '../../time';
 import { useReview, useSession } from '../session-context';
-import { isOpen, KIND_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
+import { answersById, isOpen, KIND_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
 import { AttachedFiles } from '../../comments/attached-files';
 import { Due, today } from '../../comments/due';
 import { useNames } from '../use-names';
@@ -16,7 +16,27 @@ export function Talk() {
   const session = useSession();
   const comments = useReview((state) => state.comments);
   const threads = comments.filter((comment) => !comment.replyTo).reverse();
-  if (threads.length === 0) {
+  const answers = useMemo(() => answersById(comments), [comments]);
+  const [gone, setGone] = useState<Comment | null>(null);
+  const undo = gone ? (
+    <Flex role="status" px="4" py="2" gap="2" align="center" bg="felt">
+      <Text flex="1" fontSize="sm" truncate dir="auto">
+        Deleted: {gone.text}
+      </Text>
+      <Button
+        variant="ghost"
+        size="sm"
+        fontWeight="bold"
+        onClick={() => {
+          setGone(null);
+          void session.records.changeComment(gone.id, { deleted: false });
+        }}
+      >
+        Undo
+      </Button>
+    </Flex>
+  ) : null;
+  if (threads.length === 0 && !gone) {
     return (
       <Text p="4" color="softInk">
         {session.start.rights.comment
@@ -26,15 +46,23 @@ export function Talk() {
     );
   }
   return (
-    <Stack as="ul" listStyleType="none" gap="0" aria-live="polite">
-      {threads.map((comment) => (
-        <Thread key={comment.id} comment={comment} replies={comments.filter((other) => other.replyTo === comment.id)} />
-      ))}
-    </Stack>
+    <>
+      {undo}
+      <Stack as="ul" listStyleType="none" gap="0" aria-live="polite">
+        {threads.map((comment) => (
+          <Thread
+            key={comment.id}
+            comment={comment}
+            replies={answers.get(comment.id) ?? []}
+            onDeleted={() => setGone(comment)}
+          />
+        ))}
+      </Stack>
+    </>
   );
 }
 
-function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) {
+function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Comment[]; onDeleted: () => void }) {
   const session = useSession();
   const [answering, setAnswering] = useState(false);
   const names = useNames();
@@ -106,7 +134,9 @@ function Thread({ comment, replies }: { comment: Comment; replies: Comment[] }) 
             variant="ghost"
             size="sm"
             color="softInk"
-            onClick={() => void session.records.changeComment(comment.id, { deleted: true })}
+            onClick={() =>
+              void session.records.changeComment(comment.id, { deleted: true }).then((isGone) => isGone && onDeleted())
+            }
           >
             Delete
           </Button>

@@ -183,15 +183,9 @@ export class Marking {
   private drawOver(first: Press, kind: MarkKind): Drag {
     const start = this.viewAt(first);
     let mark = kind === 'free' ? grownMark(this.begun(kind, []), start, pressureOf(first)) : this.begun(kind, start);
-    let isGivenUp = false;
     return {
-      fingers: (fingers) => {
-        // A second finger means something else.
-        if (fingers.length > 1) isGivenUp = true;
-        this.sketch(null);
-      },
+      fingers: meansCamera,
       move: (_, moved) => {
-        if (isGivenUp) return;
         const at = this.viewAt(moved);
         if (kind !== 'free') mark = { ...mark, points: [...start, ...at] };
         else if (Math.hypot(at[0] - mark.points.at(-2)!, at[1] - mark.points.at(-1)!) > LEAST_STEP)
@@ -200,7 +194,7 @@ export class Marking {
       },
       end: (isCancelled) => {
         this.sketch(null);
-        if (!isCancelled && !isGivenUp && sizeOf(mark) > LEAST_SIZE && isWholeMark(mark)) {
+        if (!isCancelled && sizeOf(mark) > LEAST_SIZE && isWholeMark(mark)) {
           this.session.view.mark([mark]);
           this.choose(null);
         }
@@ -238,21 +232,16 @@ export class Marking {
       hand = press;
     };
     add(first);
-    let isGivenUp = false;
     return {
-      fingers: (fingers) => {
-        if (fingers.length > 1) isGivenUp = true;
-        this.sketch(null);
-      },
+      fingers: meansCamera,
       move: (_, moved) => {
-        if (isGivenUp) return;
         add(moved);
         this.sketch(mark, done);
       },
       end: (isCancelled) => {
         finish();
         this.sketch(null);
-        if (!isCancelled && !isGivenUp && done.length > 0) this.session.view.mark(done);
+        if (!isCancelled && done.length > 0) this.session.view.mark(done);
       },
     };
   }
@@ -346,4 +335,9 @@ function sizeOf({ points }: Mark): number {
     return Math.max(...own) - Math.min(...own);
   };
   return Math.hypot(span(0), span(1));
+}
+
+/** A second finger turns and zooms: what was being drawn is given up. */
+function meansCamera(fingers: readonly Press[]): boolean {
+  return fingers.length > 1;
 }

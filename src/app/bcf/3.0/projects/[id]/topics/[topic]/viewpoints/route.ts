@@ -1,4 +1,4 @@
-import { jsonViewpointSchema } from '@/core/bcf/json-viewpoint';
+import { jsonViewpointSchema } from '@/core/bcf/json-viewpoint-schema';
 import { listTopicViewpoints, makeTopicViewpoint } from '@/server/exchange/bcf-api';
 import { readBody } from '@/app/api/answering';
 import { bcfAnswering, made } from '@/app/bcf/bcf-answering';
