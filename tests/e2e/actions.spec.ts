@@ -13,6 +13,7 @@ test('an action is given to somebody, who is told, does it, and everybody sees h
 
   // Said in its place, with who and by when.
   await page.keyboard.press('s');
+  await expect(page.getByText('Point at what you mean.')).toBeVisible(); // the tool's code has arrived
   await stage(page).click({ position: { x: 560, y: 330 } });
   const tray = page.getByRole('group', { name: 'Say something' });
   await tray.getByLabel('Your comment').fill('Lower this sill to 600 mm <b>soon</b>');

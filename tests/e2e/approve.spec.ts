@@ -54,8 +54,14 @@ test('a revision is put up, a client without an account answers by a link, a des
 
   // A note of one's own, passed to a colleague, then shared with all.
   await theirs.goto(`/projects/${project}/notes`);
-  await theirs.getByLabel('New note').fill('Ask for softwood');
-  await theirs.getByRole('button', { name: 'Note', exact: true }).click();
+  const noting = theirs.getByRole('button', { name: 'Note', exact: true });
+  await expect(async () => {
+    // What is typed before the page is alive is typed again.
+    await theirs.getByLabel('New note').fill('');
+    await theirs.getByLabel('New note').fill('Ask for softwood');
+    await expect(noting).toBeEnabled({ timeout: 1000 });
+  }).toPass();
+  await noting.click();
   const note = theirs.getByRole('listitem').filter({ hasText: 'Ask for softwood' });
   await note.getByRole('button', { name: 'Pass to …' }).click();
   await note.getByRole('checkbox', { name: 'Ines Okafor' }).press('Space');

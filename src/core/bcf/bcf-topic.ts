@@ -1,4 +1,5 @@
 import type { Comment } from '../project/comment';
+import type { ViewState } from '../view/view-state';
 
 /** A picture or file that goes into a BCF file. */
 export interface BcfDocument {
@@ -13,6 +14,7 @@ export interface BcfDocument {
 /** A comment with its answers and its picture, as it goes into a BCF file. */
 export interface BcfTopic {
   comment: Comment;
+  view: ViewState | null;
   replies: readonly Comment[];
   /** JPEG or PNG; null where there is none. */
   picture: Uint8Array | null;

@@ -3,7 +3,7 @@ import { strToU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import type { Comment } from '../project/comment';
 import { anyView } from '../view/test-views';
-import { INITIAL_VIEW, readView } from '../view/view-state';
+import { readView } from '../view/view-state';
 import { compareTopics } from './merge-topic';
 import { BcfError, readBcf } from './read-bcf';
 import { writeBcf } from './write-bcf';
@@ -60,7 +60,7 @@ const comment = (change: Partial<Comment>): Comment => ({
   guest: false,
   anchor: { element: { model: 'm', guid: 'g' }, point: [1, 2, 3] },
   elementName: 'Window 3',
-  view: INITIAL_VIEW,
+  hasView: true,
   hasPicture: true,
   files: [],
   viewpointId: null,
@@ -147,10 +147,10 @@ describe('a BCF file that is read', () => {
   it('that we have written comes back without loss, whatever the view', async () => {
     await fc.assert(
       fc.asyncProperty(anyView, async (view) => {
-        const own = comment({ view });
-        const reply = comment({ id: 'r', guid: ANSWER, number: null, replyTo: own.id, text: 'Yes', author: 'Mikko', view: null }); // prettier-ignore
+        const own = comment({});
+        const reply = comment({ id: 'r', guid: ANSWER, number: null, replyTo: own.id, text: 'Yes', author: 'Mikko', hasView: false }); // prettier-ignore
         const documents = [{ id: GUID.replace('6d', '4d'), comment: ANSWER, name: 'a.pdf', content: strToU8('%PDF') }];
-        const written = await writeBcf({ id: 'p', name: 'P' }, [{ comment: own, replies: [reply], picture: Uint8Array.of(0x89, 1), documents }]); // prettier-ignore
+        const written = await writeBcf({ id: 'p', name: 'P' }, [{ comment: own, view, replies: [reply], picture: Uint8Array.of(0x89, 1), documents }]); // prettier-ignore
         const { topics } = readBcf(unzipSync(written));
         const { kind, status, priority, dueOn, text, author, anchor, elementName } = own;
         expect(topics[0]).toMatchObject({

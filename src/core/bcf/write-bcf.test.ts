@@ -19,7 +19,7 @@ const comment = (change: Partial<Comment>): Comment => ({
   guest: false,
   anchor: { element: null, point: [1, 2, 3] },
   elementName: 'Window 3',
-  view: { ...INITIAL_VIEW, camera: { position: [0, -10, 2], target: [0, 0, 2], fov: 50 } },
+  hasView: true,
   hasPicture: false,
   guid: TOPIC,
   files: [],
@@ -36,6 +36,7 @@ const comment = (change: Partial<Comment>): Comment => ({
   createdAt: '2026-11-01T10:00:00.000Z',
   ...change,
 });
+const VIEW = { ...INITIAL_VIEW, camera: { position: [0, -10, 2], target: [0, 0, 2], fov: 50 } } as typeof INITIAL_VIEW;
 const ANSWER = '01a22739-823a-77ba-9951-ee53235171c2';
 const JPEG = Uint8Array.of(0xff, 0xd8, 1, 2, 3);
 
@@ -56,8 +57,10 @@ const xyz = (node: Element) => ['X', 'Y', 'Z'].map((name) => Number(textOf(node,
 
 describe('a BCF file', () => {
   it('holds version, project, words and a folder a topic, in the order of the standard', async () => {
-    const reply = comment({ id: '01a22739-823a-77ba-9951-ee53235171c2', guid: '01a22739-823a-77ba-9951-ee53235171c2', number: null, replyTo: TOPIC, text: 'We do', author: 'Mikko', view: null }); // prettier-ignore
-    const { files, parse } = await opened([{ comment: comment({}), replies: [reply], picture: JPEG, documents: [] }]);
+    const reply = comment({ id: '01a22739-823a-77ba-9951-ee53235171c2', guid: '01a22739-823a-77ba-9951-ee53235171c2', number: null, replyTo: TOPIC, text: 'We do', author: 'Mikko', hasView: false }); // prettier-ignore
+    const { files, parse } = await opened([
+      { comment: comment({}), view: VIEW, replies: [reply], picture: JPEG, documents: [] },
+    ]);
     expect(Object.keys(files).sort()).toEqual(
       [
         `${TOPIC}/markup.bcf`,
@@ -107,7 +110,7 @@ describe('a BCF file', () => {
       cuts: { planes: [{ id: 'p', normal: [0, 0, 1], offset: 3, thickness: null, middle: [0, 0, 3], isOn: true, isFramed: true }], box: null, whole: [] }, // prettier-ignore
       measures: [{ id: 'm', name: '', kind: 'distance', points: [[0, 0, 0], [0, 0, 3]], normals: [], area: null }], // prettier-ignore
     });
-    const { parse } = await opened([{ comment: comment({ view }), replies: [], picture: null, documents: [] }]);
+    const { parse } = await opened([{ comment: comment({}), view, replies: [], picture: null, documents: [] }]);
     const info = parse(`${TOPIC}/viewpoint.bcfv`);
     const [camera] = named(info, 'PerspectiveCamera');
     expect(order(camera!)).toEqual(['CameraViewPoint', 'CameraDirection', 'CameraUpVector', 'FieldOfView', 'AspectRatio']); // prettier-ignore
@@ -130,7 +133,7 @@ describe('a BCF file', () => {
 
   it('without perspective says how much is seen', async () => {
     const view = readView({ ...INITIAL_VIEW, camera: { position: [0, 0, 20], target: [0, 0, 0], fov: 90, parallel: true } }); // prettier-ignore
-    const { parse } = await opened([{ comment: comment({ view }), replies: [], picture: null, documents: [] }]);
+    const { parse } = await opened([{ comment: comment({}), view, replies: [], picture: null, documents: [] }]);
     const [camera] = named(parse(`${TOPIC}/viewpoint.bcfv`), 'OrthogonalCamera');
     // Half of 90 degrees reaches as far to the side as it is away.
     expect(Number(textOf(camera!, 'ViewToWorldScale'))).toBeCloseTo(40, 4);
@@ -140,9 +143,9 @@ describe('a BCF file', () => {
     await fc.assert(
       fc.asyncProperty(anyView, fc.string({ unit: 'grapheme', maxLength: 60 }), async (view, words) => {
         const text = `x${words}`;
-        const reply = comment({ id: ANSWER, guid: ANSWER, number: null, replyTo: TOPIC, text, view: null, editedAt: '2026-11-02T10:00:00.000Z' }); // prettier-ignore
+        const reply = comment({ id: ANSWER, guid: ANSWER, number: null, replyTo: TOPIC, text, hasView: false, editedAt: '2026-11-02T10:00:00.000Z' }); // prettier-ignore
         const documents = [{ id: ANSWER, comment: ANSWER, name: text, content: JPEG }];
-        const topic = { comment: comment({ view, text }), replies: [reply], picture: JPEG, documents };
+        const topic = { comment: comment({ text }), view, replies: [reply], picture: JPEG, documents };
         const { files, parse } = await opened([topic]);
         for (const name of Object.keys(files).filter((one) => /\.(xml|bcf|bcfv|bcfp|version)$/.test(one)))
           expect(faultsOf(parse(name).documentElement!), name).toEqual([]);

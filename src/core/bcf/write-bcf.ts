@@ -30,13 +30,13 @@ export function writeBcf(project: { id: string; name: string }, topics: readonly
   // What is packed already is not packed again.
   for (const { id, content } of documents) files[`documents/${id}`] = [content, { level: 0 }];
   for (const topic of topics) {
-    const { comment, picture } = topic;
+    const { comment, picture, view } = topic;
     const folder = comment.guid;
     files[`${folder}/markup.bcf`] = xml(markup(topic));
-    if (comment.view) files[`${folder}/viewpoint.bcfv`] = xml(visualizationInfo(viewGuid(comment.guid), comment.view));
+    if (view) files[`${folder}/viewpoint.bcfv`] = xml(visualizationInfo(viewGuid(comment.guid), view));
     files[`${folder}/${EXTENSION_FILE}`] = strToU8(
       JSON.stringify({
-        view: comment.view,
+        view,
         anchor: comment.anchor,
         elementName: comment.elementName,
         documents: Object.fromEntries(topic.documents.map((one) => [one.id, one.comment])),
@@ -48,8 +48,8 @@ export function writeBcf(project: { id: string; name: string }, topics: readonly
   return new Promise((done, failed) => zip(files, (error, data) => (error ? failed(error) : done(data))));
 }
 
-function markup({ comment, replies, picture, documents }: BcfTopic): XmlNode {
-  const { guid, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt, view } = comment;
+function markup({ comment, replies, view, picture, documents }: BcfTopic): XmlNode {
+  const { guid, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt } = comment;
   return element('Markup', [
     element(
       'Topic',

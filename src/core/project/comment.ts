@@ -1,7 +1,6 @@
 import type { Vec3 } from '../math/mat4';
 import type { SharedFields } from '../exchange/shared-fields';
 import type { ElementRef } from '../elements/element-ref';
-import type { ViewState } from '../view/view-state';
 
 /** The place that a comment speaks of, in project coordinates. */
 export interface CommentAnchor {
@@ -117,7 +116,8 @@ export interface Comment extends CommentDetails {
   guest: boolean;
   anchor: CommentAnchor | null;
   elementName: string;
-  view: ViewState | null;
+  /** Whether it holds a view; that itself is fetched when somebody goes there. */
+  hasView: boolean;
   hasPicture: boolean;
   files: Attachment[];
   /** The viewpoint that a decision ends; null of everything else. */

@@ -13,7 +13,7 @@ const comment = (change: Partial<Comment>): Comment => ({
   guest: true,
   anchor: null,
   elementName: 'Window 3',
-  view: null,
+  hasView: false,
   hasPicture: false,
   guid: 'c',
   files: [],
@@ -44,14 +44,19 @@ describe('comments', () => {
     const found = (filter: Partial<typeof ALL_COMMENTS>) => ids(filterComments(ALL, { ...ALL_COMMENTS, ...filter }, TODAY)); // prettier-ignore
     expect(found({})).toEqual(['a', 'b', 'c']);
     expect(found({ kind: 'question' })).toEqual(['b']);
-    expect(found({ isOpen: true })).toEqual(['a', 'c']);
+    expect(found({ status: 'not-closed' })).toEqual(['a', 'c']);
+    expect(found({ status: 'closed' })).toEqual(['b']);
+    expect(found({ priority: 'high' })).toEqual(['a']);
+    expect(found({ author: 'Aino' })).toEqual(['c']);
+    expect(found({ meeting: 'one' })).toEqual(['b']);
+    expect(found({ meeting: '' })).toEqual(['a', 'c']);
     expect(found({ assignee: 'Mikko' })).toEqual(['a']);
     expect(found({ assignee: '' })).toEqual(['b', 'c']);
     expect(found({ due: 'over' })).toEqual(['a']);
     expect(found({ due: 'week' })).toEqual(['a', 'c']);
     expect(found({ words: 'FROST brick' })).toEqual(['c']);
     expect(found({ words: 'window 3' })).toEqual(['a', 'b', 'c']);
-    expect(found({ words: 'frost', isOpen: false })).toEqual([]);
+    expect(found({ words: 'frost', status: 'closed' })).toEqual([]);
   });
 
   it('are in order, the newest first where nothing else tells them apart', () => {

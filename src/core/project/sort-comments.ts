@@ -7,20 +7,36 @@ import {
   STATUS_WORDS,
   type Comment,
   type CommentKind,
+  type CommentStatus,
+  type Priority,
 } from './comment';
 
 /** What is looked for among comments. What is null does not matter. */
 export interface CommentFilter {
   words: string;
   kind: CommentKind | null;
-  /** Everything that is still open, or what is closed. */
-  isOpen: boolean | null;
+  /** Everything that is not closed yet, or what is at one status. */
+  status: CommentStatus | 'not-closed' | null;
+  priority: Priority | null;
+  /** Name of who said it. */
+  author: string | null;
+  /** The meeting in which it was said; empty for outside of meetings. */
+  meeting: string | null;
   /** Name of who is to do it; empty for nobody. */
   assignee: string | null;
   due: 'over' | 'week' | 'none' | null;
 }
 
-export const ALL_COMMENTS: CommentFilter = { words: '', kind: null, isOpen: null, assignee: null, due: null };
+export const ALL_COMMENTS: CommentFilter = {
+  words: '',
+  kind: null,
+  status: null,
+  priority: null,
+  author: null,
+  meeting: null,
+  assignee: null,
+  due: null,
+};
 
 export const SORTS = ['number', 'due', 'priority', 'status'] as const;
 export type CommentSort = (typeof SORTS)[number];
@@ -42,7 +58,11 @@ export function filterComments(all: readonly Comment[], filter: CommentFilter, t
     if (comment.replyTo) return false;
     const { kind, assignee, dueOn } = comment;
     if (filter.kind !== null && kind !== filter.kind) return false;
-    if (filter.isOpen !== null && isOpen(comment) !== filter.isOpen) return false;
+    if (filter.status === 'not-closed' && !isOpen(comment)) return false;
+    if (filter.status !== null && filter.status !== 'not-closed' && comment.status !== filter.status) return false;
+    if (filter.priority !== null && comment.priority !== filter.priority) return false;
+    if (filter.author !== null && comment.author !== filter.author) return false;
+    if (filter.meeting !== null && (comment.meetingId ?? '') !== filter.meeting) return false;
     if (filter.assignee !== null && (assignee?.name ?? '') !== filter.assignee) return false;
     if (filter.due === 'none' && dueOn !== null) return false;
     if (filter.due === 'over' && !isOverdue(comment, today)) return false;

@@ -81,6 +81,11 @@ export async function createLink(
   };
 }
 
+/** Takes away a link that was made for a mail which did not go out. */
+export async function dropLink(id: string): Promise<void> {
+  await db().delete(links).where(eq(links.id, id));
+}
+
 /** Whether an account may let others into a project by links. */
 export async function mayManageLinks(userId: string, projectId: string): Promise<boolean> {
   const [row] = await db()

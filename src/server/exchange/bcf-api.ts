@@ -19,7 +19,7 @@ import { authorise, type Actor } from '../access/access';
 import { notFound, Problem } from '../problems';
 import { listAssignees } from '../review/assignees';
 import { changeComment } from '../review/comment-changes';
-import { commentPicture, listComments, say } from '../review/comments';
+import { commentPicture, commentView, listComments, say } from '../review/comments';
 import { setView } from '../review/comment-views';
 import { takePicture } from '../review/pictures';
 
@@ -150,7 +150,8 @@ export async function deleteTopicComment(
 
 export async function listTopicViewpoints(actor: Actor, projectId: string, guid: string): Promise<JsonViewpoint[]> {
   const { topic } = await topicNamed(actor, projectId, guid);
-  return topic.view ? [jsonViewpoint(viewGuid(topic.guid), topic.view, topic.hasPicture)] : [];
+  if (!topic.hasView) return [];
+  return [jsonViewpoint(viewGuid(topic.guid), await commentView(actor, projectId, topic.id), topic.hasPicture)];
 }
 
 export async function readTopicViewpoint(actor: Actor, projectId: string, guid: string, viewpoint: string) {

@@ -6,7 +6,7 @@ import { comments } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { readProject } from '../projects/projects';
 import { attachedContents } from '../review/attachments';
-import { listComments } from '../review/comments';
+import { commentViews, listComments } from '../review/comments';
 
 /** Comments of a project as a BCF 3.0 file. @param ids those that are wanted; null for all */
 export async function commentsBcf(actor: Actor, projectId: string, ids: readonly string[] | null): Promise<Uint8Array> {
@@ -20,8 +20,10 @@ export async function commentsBcf(actor: Actor, projectId: string, ids: readonly
 export async function bcfOf(project: { id: string; name: string }, all: readonly Comment[]): Promise<Uint8Array> {
   const threads = all.filter(({ replyTo }) => !replyTo);
   const replies = answersById(all);
-  const [pictures, files] = await Promise.all([
-    picturesOf(threads.map(({ id }) => id)),
+  const ids = threads.map(({ id }) => id);
+  const [pictures, views, files] = await Promise.all([
+    picturesOf(ids),
+    commentViews(ids, project.id),
     attachedContents(all.map(({ id }) => id)),
   ]);
   return writeBcf(
@@ -30,6 +32,7 @@ export async function bcfOf(project: { id: string; name: string }, all: readonly
       const own = replies.get(comment.id) ?? [];
       return {
         comment,
+        view: views.get(comment.id) ?? null,
         replies: own,
         picture: pictures.get(comment.id) ?? null,
         documents: [comment, ...own].flatMap(({ id, guid }) =>

@@ -8,7 +8,7 @@ import { addMember, createProject } from '../projects/projects';
 import { queue } from '../publishing/queue';
 import { attach } from '../review/attachments';
 import { changeComment, commentHistory } from '../review/comment-changes';
-import { listComments, say } from '../review/comments';
+import { commentView, listComments, say } from '../review/comments';
 import { testAccount, testGuest } from '../test-people';
 import { commentsBcf } from './comments-bcf';
 import { importBcf, previewBcf } from './import-bcf';
@@ -52,8 +52,19 @@ describe('a file of another project', () => {
     expect(await importBcf(lead, to, await exported(), null)).toEqual({ added: 1, changed: 0 });
     const [mine, yours] = [await listComments(lead, from), await listComments(lead, to)];
     const [there, here] = [mine[0]!, yours.find(({ replyTo }) => !replyTo)!];
-    for (const field of ['guid', 'text', 'kind', 'status', 'dueOn', 'priority', 'view', 'author', 'createdAt'] as const)
+    for (const field of [
+      'guid',
+      'text',
+      'kind',
+      'status',
+      'dueOn',
+      'priority',
+      'hasView',
+      'author',
+      'createdAt',
+    ] as const)
       expect(here[field], field).toEqual(there[field]);
+    expect(await commentView(lead, to, here.id)).toEqual(await commentView(lead, from, there.id));
     expect(here).toMatchObject({ number: 1, assignee: { id: designer.id }, hasPicture: true, files: [{ name: 'sill.pdf', type: 'application/pdf' }] }); // prettier-ignore
     expect(yours.find(({ replyTo }) => replyTo === here.id)).toMatchObject({ text: 'To 55 cm', author: 'Mikko', files: [{ width: 40 }] }); // prettier-ignore
     expect(await importBcf(lead, to, await exported(), null)).toEqual({ added: 0, changed: 0 });

@@ -53,12 +53,15 @@ export async function importBcf(
     .from(members)
     .innerJoin(user, eq(user.id, members.userId))
     .where(eq(members.projectId, projectId));
+  // Pictures are read before anybody has to wait for this.
+  const prepared: Prepared[] = [];
+  for (const topic of chosen) prepared.push(await prepare(topic));
   const done = { added: 0, changed: 0 };
   await db().transaction(async (tx) => {
     // Nobody else gets a number meanwhile.
     await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
-    for (const topic of chosen) {
-      const outcome = await takeOver(tx, actor, projectId, topic, assigneeOf(topic.assignee, people));
+    for (const one of prepared) {
+      const outcome = await takeOver(tx, actor, projectId, one, assigneeOf(one.topic.assignee, people));
       if (outcome !== 'same') done[outcome]++;
     }
   });
@@ -82,11 +85,33 @@ function assigneeOf(named: string, people: readonly { id: string; name: string; 
   return member ?? { id: null, name: named.slice(0, 200), email: named.includes('@') ? named.slice(0, 200) : null };
 }
 
+/** A topic with its picture and files as they are kept. */
+interface Prepared {
+  topic: ReadTopic;
+  picture: Buffer | null;
+  files: { id: string; comment: string; name: string; kept: Awaited<ReturnType<typeof asKept>> }[];
+}
+
+/** A picture or a file that cannot be read is left out; what was said is not. */
+async function prepare(topic: ReadTopic): Promise<Prepared> {
+  const orNull = <T>(work: Promise<T>) =>
+    work.catch((error: unknown) => {
+      if (error instanceof Problem) return null;
+      throw error;
+    });
+  const files: Prepared['files'] = [];
+  for (const { id, comment, name, content } of topic.documents.slice(0, MOST_ATTACHMENTS)) {
+    const kept = content.length <= MOST_ATTACHMENT_BYTES ? await orNull(asKept(Buffer.from(content))) : null;
+    if (kept) files.push({ id, comment, name: name.slice(0, 200), kept });
+  }
+  return { topic, picture: topic.picture && (await orNull(takePicture(Buffer.from(topic.picture)))), files };
+}
+
 async function takeOver(
   tx: Transaction,
   actor: Actor,
   projectId: string,
-  topic: ReadTopic,
+  { topic, picture, files }: Prepared,
   assignee: Assignee | null,
 ): Promise<'added' | 'changed' | 'same'> {
   const { guid, text, kind, status, priority, dueOn, view } = topic;
@@ -120,7 +145,7 @@ async function takeOver(
       anchor: topic.anchor,
       elementName: topic.elementName,
       view,
-      picture: topic.picture && (await takePicture(Buffer.from(topic.picture)).catch(() => null)),
+      picture,
       createdAt: new Date(topic.createdAt),
       editedAt: topic.editedAt ? new Date(topic.editedAt) : null,
     });
@@ -133,7 +158,8 @@ async function takeOver(
     });
     outcome = 'added';
   }
-  const added = (await addReplies(tx, projectId, id, topic)) + (await addFiles(tx, actor, projectId, topic));
+  const added =
+    (await addReplies(tx, projectId, id, topic)) + (await addFiles(tx, actor, projectId, topic.guid, files));
   return outcome === 'same' && added > 0 ? 'changed' : outcome;
 }
 
@@ -166,16 +192,21 @@ async function addReplies(
   return added.length;
 }
 
-async function addFiles(tx: Transaction, actor: Actor, projectId: string, topic: ReadTopic): Promise<number> {
-  const documents = topic.documents.slice(0, MOST_ATTACHMENTS).filter(({ content }) => content.length <= MOST_ATTACHMENT_BYTES); // prettier-ignore
-  if (documents.length === 0) return 0;
+async function addFiles(
+  tx: Transaction,
+  actor: Actor,
+  projectId: string,
+  topic: string,
+  files: Prepared['files'],
+): Promise<number> {
+  if (files.length === 0) return 0;
   const targets = await tx
     .select({ id: comments.id, guid: comments.guid })
     .from(comments)
     .where(
       and(
         eq(comments.projectId, projectId),
-        inArray(comments.guid, [...new Set([topic.guid, ...documents.map(({ comment }) => comment)])]),
+        inArray(comments.guid, [...new Set([topic, ...files.map(({ comment }) => comment)])]),
       ),
     );
   const idOf = new Map(targets.map(({ id, guid }) => [guid, id]));
@@ -189,13 +220,10 @@ async function addFiles(tx: Transaction, actor: Actor, projectId: string, topic:
       ),
     );
   let added = 0;
-  for (const { id, comment, name, content } of documents) {
-    const commentId = idOf.get(comment) ?? idOf.get(topic.guid)!;
+  for (const { id, comment, name, kept } of files) {
+    const commentId = idOf.get(comment) ?? idOf.get(topic)!;
     if (there.some((file) => file.id === id || (file.commentId === commentId && file.name === name))) continue;
-    const kept = await asKept(Buffer.from(content));
-    await tx
-      .insert(attachments)
-      .values({ id: uuidv7(), projectId, commentId, name: name.slice(0, 200), byId: actor.id, ...kept });
+    await tx.insert(attachments).values({ id: uuidv7(), projectId, commentId, name, byId: actor.id, ...kept });
     added++;
   }
   return added;

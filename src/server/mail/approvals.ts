@@ -1,3 +1,4 @@
+import { dropLink } from '../access/links';
 import { approverMail } from '../review/approvals';
 import { sendMail } from './mail';
 
@@ -5,8 +6,8 @@ import { sendMail } from './mail';
 export async function mailApprover(approverId: string): Promise<void> {
   const asked = await approverMail(approverId);
   if (!asked) return;
-  const { to, project, revision, askedBy, question, dueOn, purpose, url } = asked;
-  await sendMail({
+  const { to, project, revision, askedBy, question, dueOn, purpose, url, linkId } = asked;
+  const mail = {
     to,
     subject: `${project}: ${revision} waits for your approval`,
     text: [
@@ -16,5 +17,11 @@ export async function mailApprover(approverId: string): Promise<void> {
       'Look at it and answer here; you need nothing but a browser:',
       url,
     ].join('\n\n'),
-  });
+  };
+  try {
+    await sendMail(mail);
+  } catch (error) {
+    if (linkId) await dropLink(linkId); // another is made when it is tried again
+    throw error;
+  }
 }

@@ -1,5 +1,5 @@
 import { PRIORITY_WORDS } from '@/core/project/comment';
-import { linkForAddress, mayManageLinks } from '../access/links';
+import { dropLink, linkForAddress, mayManageLinks } from '../access/links';
 import { config } from '../config';
 import { assignmentOf } from '../review/comment-changes';
 import { sendMail } from './mail';
@@ -22,11 +22,10 @@ export async function mailAssignment(commentId: string, { by, isReminder = false
   const { comment, project, to, isMember } = assigned;
   const { number, text, dueOn, priority, authorName, projectId, picture } = comment;
   const letsIn = !isMember && by !== undefined && (await mayManageLinks(by, projectId));
-  const url = letsIn
-    ? (await linkForAddress(projectId, by, to, `comment=${commentId}`)).url
-    : `${config().publicUrl}/projects/${projectId}/review?comment=${commentId}`;
+  const link = letsIn ? await linkForAddress(projectId, by, to, `comment=${commentId}`) : null;
+  const url = link?.url ?? `${config().publicUrl}/projects/${projectId}/review?comment=${commentId}`;
   const due = dueOn ? `Due on ${dueOn}.` : 'No day is set.';
-  await sendMail({
+  const mail = {
     to,
     subject: isReminder
       ? `${project}: number ${number} is due on ${dueOn}`
@@ -39,5 +38,11 @@ export async function mailAssignment(commentId: string, { by, isReminder = false
       url,
     ].join('\n\n'),
     ...(picture && { picture: { bytes: picture, describes: `View of number ${number}` } }),
-  });
+  };
+  try {
+    await sendMail(mail);
+  } catch (error) {
+    if (link) await dropLink(link.id); // another is made when it is tried again
+    throw error;
+  }
 }

@@ -100,18 +100,12 @@ export async function approverMail(approverId: string) {
     .where(eq(approvers.id, approverId));
   if (!row || row.approval.endedAt || row.approver.answer) return null;
   const { approver, approval, project, model, number } = row;
-  let url = `${config().publicUrl}/projects/${approval.projectId}/approvals`;
-  if (approver.userId === null) {
-    // Whoever asks for approval may manage links.
-    const link = await linkForAddress(
-      approval.projectId,
-      approval.askedById,
-      approver.email,
-      `approval=${approval.id}`,
-    );
-    await db().update(approvers).set({ linkId: link.id }).where(eq(approvers.id, approver.id));
-    url = link.url;
-  }
+  // Whoever asks for approval may manage links.
+  const link =
+    approver.userId === null
+      ? await linkForAddress(approval.projectId, approval.askedById, approver.email, `approval=${approval.id}`)
+      : null;
+  if (link) await db().update(approvers).set({ linkId: link.id }).where(eq(approvers.id, approver.id));
   const { suitability, question, dueOn, askedByName } = approval;
   return {
     to: approver.email,
@@ -121,7 +115,8 @@ export async function approverMail(approverId: string) {
     question,
     dueOn,
     purpose: suitability && `${SUITABILITY_WORDS[suitability]} (${suitability})`,
-    url,
+    url: link?.url ?? `${config().publicUrl}/projects/${approval.projectId}/approvals`,
+    linkId: link?.id ?? null,
   };
 }
 

@@ -15,7 +15,7 @@ import { Problem } from '../problems';
 import { addMember, createProject } from '../projects/projects';
 import { testAccount, testGuest, type TestPerson } from '../test-people';
 import { listAssignees } from './assignees';
-import { changeComment, commentHistory, ownActions, remindOfActions } from './comment-changes';
+import { changeComment, changeComments, commentHistory, ownActions, remindOfActions } from './comment-changes';
 import { listComments, say } from './comments';
 
 let folder: string;
@@ -196,5 +196,33 @@ describe('a change', () => {
     ])
       expect(commentChangeSchema.validate(change).error, JSON.stringify(change)).toBeDefined();
     expect(commentChangeSchema.validate({ dueOn: '2028-02-29', assignee: null }).error).toBeUndefined();
+  });
+});
+
+describe('several comments', () => {
+  it('are changed together, or none of them where one cannot be', async () => {
+    const ids = [await say(lead, project, { text: 'One' }), await say(designer, project, { text: 'Two' })];
+    await changeComments(designer, project, ids, {
+      status: 'in-work',
+      priority: 'high',
+      assignee: { id: designer.id },
+    });
+    for (const id of ids) expect(await found(id)).toMatchObject({ status: 'in-work', priority: 'high', assignee: { id: designer.id } }); // prettier-ignore
+    // Words are their author's: neither is changed.
+    expect(await status(changeComments(designer, project, ids, { text: 'Other' }))).toBe(403);
+    expect((await found(ids[1]!))!.text).toBe('Two');
+    const strange = [...ids, '01a22739-823a-77ba-9951-ee53235171c1'];
+    expect(await status(changeComments(lead, project, strange, { status: 'closed' }))).toBe(404);
+    expect((await found(ids[0]!))!.status).toBe('in-work');
+  });
+
+  it('can be changed by two at once, in whatever order they name them', async () => {
+    const ids = await Promise.all(Array.from({ length: 6 }, (_, i) => say(lead, project, { text: `Number ${i}` })));
+    for (let round = 0; round < 20; round++)
+      await Promise.all([
+        changeComments(lead, project, ids, { priority: round % 2 ? 'high' : 'low' }),
+        changeComments(designer, project, [...ids].reverse(), { status: round % 2 ? 'closed' : 'in-work' }),
+      ]);
+    for (const id of ids) expect((await found(id))!.priority).toBe('high');
   });
 });

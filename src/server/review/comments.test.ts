@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { INITIAL_VIEW } from '@/core/view/view-state';
 import { closeConnection, connection, db } from '@/db/database';
 import { comments, meetings, viewpoints } from '@/db/schema';
-import { listComments, say } from './comments';
+import { commentView, listComments, say } from './comments';
 import { meetingState, settle } from './meeting-log';
 import { startMeeting } from './meetings';
 import { createProject } from '../projects/projects';
@@ -115,6 +115,6 @@ describe('lists', () => {
       selection: [named('b')],
     };
     expect((await listViewpoints(lead.actor, project))[0]!.state).toEqual(now);
-    expect((await listComments(lead.actor, project))[0]!.view).toEqual(now);
+    expect(await commentView(lead.actor, project, common.id)).toEqual(now);
   });
 });

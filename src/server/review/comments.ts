@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, isNull, max, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment, CommentAnchor, CommentChange } from '@/core/project/comment';
@@ -159,7 +159,6 @@ async function commentsFor(projectId: string, reader: string | null, maySeeAddre
   ]);
   return rows.map(({ assigneeId, assigneeName, assigneeEmail, authorId, conflict, ...row }) => ({
     ...row,
-    view: row.view === null ? null : readView(row.view),
     assignee: assigneeName
       ? { id: assigneeId, name: assigneeName, email: maySeeAddresses ? assigneeEmail : null }
       : null,
@@ -187,7 +186,7 @@ function commentRows(projectId: string) {
       guest: comments.guest,
       anchor: comments.anchor,
       elementName: comments.elementName,
-      view: comments.view,
+      hasView: sql<boolean>`${comments.view} is not null`,
       hasPicture: sql<boolean>`${comments.picture} is not null`, // the bytes stay where they are
       status: comments.status,
       kind: comments.kind,
@@ -217,6 +216,31 @@ async function confirmationsOf(projectId: string): Promise<Map<string, { id: str
   const all = new Map<string, { id: string; name: string }[]>();
   for (const { commentId, ...one } of rows) all.set(commentId, [...(all.get(commentId) ?? []), one]);
   return all;
+}
+
+/** What was seen when something was said. @throws Problem 404 where it was said without a view */
+export async function commentView(actor: Actor, projectId: string, id: string): Promise<ViewState> {
+  await authorise(actor, projectId, 'comment.read');
+  const view = (await commentViews([id], projectId)).get(id);
+  if (!view) throw notFound('The view');
+  return view;
+}
+
+/** The views of comments that have one, by comment. */
+export async function commentViews(ids: readonly string[], projectId: string): Promise<Map<string, ViewState>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db()
+    .select({ id: comments.id, view: comments.view })
+    .from(comments)
+    .where(
+      and(
+        eq(comments.projectId, projectId),
+        inArray(comments.id, [...ids]),
+        isNotNull(comments.view),
+        isNull(comments.deletedAt),
+      ),
+    );
+  return new Map(rows.map(({ id, view }) => [id, readView(view)]));
 }
 
 export async function commentPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {

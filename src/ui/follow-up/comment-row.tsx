@@ -12,6 +12,7 @@ import {
   type CommentHistory,
 } from '@/core/project/comment';
 import { api } from '../api';
+import { Answer } from '../comments/answer';
 import { AnswerForm } from '../comments/answer-form';
 import { AttachedFiles } from '../comments/attached-files';
 import { DetailsFields } from '../comments/details-fields';
@@ -102,7 +103,7 @@ export function CommentRow({ isOpen, onToggle, ...row }: RowProps & { isOpen: bo
 }
 
 function Opened({ projectId, comment, replies, people, onChange, onReload }: RowProps) {
-  const { id, number, text, view, hasPicture, isOwn, editedAt, confirmedBy, conflict } = comment;
+  const { id, number, text, hasView, hasPicture, isOwn, editedAt, confirmedBy, conflict } = comment;
   const [isAnswering, setAnswering] = useState(false);
   const [draft, setDraft] = useState<string | null>(null);
   const project = `/api/projects/${projectId}`;
@@ -166,12 +167,7 @@ function Opened({ projectId, comment, replies, people, onChange, onReload }: Row
         ) : null}
         <AttachedFiles base={project} comment={comment} />
         {replies.map((reply) => (
-          <Box key={reply.id} mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
-            <Text fontSize="sm" dir="auto">
-              <b>{reply.author}</b> {reply.text}
-            </Text>
-            <AttachedFiles base={project} comment={reply} />
-          </Box>
+          <Answer key={reply.id} base={project} answer={reply} onChanged={onReload} />
         ))}
         {isAnswering ? (
           <AnswerForm
@@ -191,7 +187,7 @@ function Opened({ projectId, comment, replies, people, onChange, onReload }: Row
           seen={`${comment.status}${comment.dueOn}${comment.assignee?.name}${text}`}
         />
         <Flex gap="3" mt="3" align="center" wrap="wrap">
-          {view ? (
+          {hasView ? (
             <Link asChild color="madder" fontWeight="bold">
               <NextLink href={`/projects/${projectId}/review?comment=${id}`}>Go to the place</NextLink>
             </Link>

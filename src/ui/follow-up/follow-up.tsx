@@ -5,8 +5,12 @@ import { useCallback, useMemo, useState } from 'react';
 import {
   answersById,
   COMMENT_KINDS,
+  COMMENT_STATUSES,
   isOpen,
   KIND_WORDS,
+  PRIORITIES,
+  PRIORITY_WORDS,
+  STATUS_WORDS,
   type Comment,
   type CommentChange,
 } from '@/core/project/comment';
@@ -66,12 +70,15 @@ export function FollowUp({
   meetings,
   initial,
   isLead,
+  isMember,
   holdsMinutes,
 }: {
   project: { id: string; name: string };
   meetings: MeetingSummary[];
   initial: Comment[];
   isLead: boolean;
+  /** Guests have only this page of Follow-up. */
+  isMember: boolean;
   /** Whether minutes wait until the lead has read them. */
   holdsMinutes: boolean;
 }) {
@@ -132,6 +139,7 @@ export function FollowUp({
     return groupComments(shown, group, (id) => titles.get(id) ?? 'A meeting');
   }, [shown, group, meetings]);
   const names = useMemo(() => [...new Set(threads.map(({ assignee }) => assignee?.name ?? NOBODY))].sort(), [threads]);
+  const authors = useMemo(() => [...new Set(threads.map(({ author }) => author))].sort(), [threads]);
   const openInList = (id: string | null) => {
     setShape('list');
     setOpened(id);
@@ -141,6 +149,7 @@ export function FollowUp({
       <FollowUpHead
         projectId={project.id}
         page="follow-up"
+        isMember={isMember}
         title="What was said"
         lead={`${threads.length} ${threads.length === 1 ? 'comment' : 'comments'}, ${threads.filter(isOpen).length} open`}
       >
@@ -176,14 +185,14 @@ export function FollowUp({
             onChange={(kind) => set({ kind: kind === ALL ? null : (kind as CommentFilter['kind']) })}
           />
           <Narrowing
-            label="Open or closed"
-            value={filter.isOpen === null ? ALL : String(filter.isOpen)}
+            label="How far"
+            value={filter.status ?? ALL}
             options={[
               [ALL, 'Open and closed'],
-              ['true', 'Open'],
-              ['false', 'Closed'],
+              ['not-closed', 'All but closed'],
+              ...COMMENT_STATUSES.map((status) => [status, STATUS_WORDS[status]] as const),
             ]}
-            onChange={(state) => set({ isOpen: state === ALL ? null : state === 'true' })}
+            onChange={(status) => set({ status: status === ALL ? null : (status as CommentFilter['status']) })}
           />
           <Narrowing
             label="Whose"
@@ -201,6 +210,31 @@ export function FollowUp({
               ['none', 'Without a day'],
             ]}
             onChange={(due) => set({ due: due === ALL ? null : (due as CommentFilter['due']) })}
+          />
+          <Narrowing
+            label="How urgent"
+            value={filter.priority ?? ALL}
+            options={[
+              [ALL, 'Any priority'],
+              ...PRIORITIES.map((one) => [one, `${PRIORITY_WORDS[one]} priority`] as const),
+            ]}
+            onChange={(one) => set({ priority: one === ALL ? null : (one as CommentFilter['priority']) })}
+          />
+          <Narrowing
+            label="Said by"
+            value={filter.author ?? ALL}
+            options={[[ALL, 'Said by anybody'], ...authors.map((name) => [name, name] as const)]}
+            onChange={(author) => set({ author: author === ALL ? null : author })}
+          />
+          <Narrowing
+            label="Said in"
+            value={filter.meeting ?? ALL}
+            options={[
+              [ALL, 'Any meeting'],
+              ...meetings.map(({ id, title }) => [id, title] as const),
+              ['', 'Outside of meetings'],
+            ]}
+            onChange={(meeting) => set({ meeting: meeting === ALL ? null : meeting })}
           />
           {shape === 'list' ? (
             <>

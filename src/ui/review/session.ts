@@ -8,6 +8,7 @@ import type { OptionSet } from '@/core/options/option-set';
 import { PACES } from '@/core/walk/body';
 import type { Comment } from '@/core/project/comment';
 import type { StageModelSource } from '@/core/project/models';
+import type { ViewState } from '@/core/view/view-state';
 import type { ProjectSite, SunSite } from '@/core/sun/sun-site';
 import { pictureOf } from '@/stage/snapshot';
 import { Stage } from '@/stage/stage';
@@ -180,8 +181,8 @@ export class ReviewSession {
   }
 
   /** Opens a comment's view, for everyone who follows too, with what it speaks of pointed out. */
-  showComment(comment: Comment): void {
-    const { view, anchor } = comment;
+  async showComment({ id, hasView, anchor }: Comment): Promise<void> {
+    const view = hasView ? await api.get<ViewState>(`${this.base}/comments/${id}/view`) : null;
     const selection = anchor?.element ? whereElements([anchor.element]) : view?.selection;
     if (view) this.view.open({ ...view, ...(selection && { selection }) });
     else if (selection) this.view.select(selection);
@@ -250,7 +251,7 @@ export class ReviewSession {
     if (this.replaying) return this.replaying.begin((models) => guarded(this.store, () => stage.setModels(models)));
     const focus = this.state.comments.find((comment) => comment.id === this.start.focus);
     const first = this.state.viewpoints.find(({ id }) => id === this.start.first);
-    if (focus) this.showComment(focus);
+    if (focus) await guarded(this.store, () => this.showComment(focus));
     else if (this.start.note?.view) this.view.open(this.start.note.view);
     else if (first && !this.meeting.isFollower) this.view.openViewpoint(first);
     else this.meeting.showAgreed('jump');

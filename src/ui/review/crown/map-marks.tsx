@@ -186,7 +186,7 @@ export function Comments({ level, frame }: { level: Level; frame: MapFrame }) {
             stroke="var(--chakra-colors-card)"
             strokeWidth="1.5"
             onPointerDown={(event) => event.stopPropagation()}
-            onClick={() => session.showComment(comment)}
+            onClick={() => session.act(() => session.showComment(comment))}
           >
             <title>{`Comment ${comment.number} by ${comment.author}`}</title>
           </circle>

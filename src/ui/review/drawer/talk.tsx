@@ -4,6 +4,7 @@ import { lazy, Suspense, useMemo, useState } from 'react';
 import { Time } from '../../time';
 import { useReview, useSession } from '../session-context';
 import { answersById, isOpen, KIND_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
+import { Answer } from '../../comments/answer';
 import { AttachedFiles } from '../../comments/attached-files';
 import { Due, today } from '../../comments/due';
 import { useNames } from '../use-names';
@@ -98,21 +99,21 @@ function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Co
         {comment.editedAt ? ' · changed' : ''}
       </Text>
       {replies.map((reply) => (
-        <Box key={reply.id} mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
-          <Text fontSize="sm">
-            <b>{reply.author}</b> <span dir="auto">{reply.text}</span>
-          </Text>
-          <AttachedFiles base={base} comment={reply} />
-        </Box>
+        <Answer
+          key={reply.id}
+          base={base}
+          answer={reply}
+          onChanged={() => session.act(() => session.records.reloadComments())}
+        />
       ))}
       <Flex gap="1" mt="1" ml="-2">
-        {comment.view ? (
+        {comment.hasView ? (
           <Button
             variant="ghost"
             size="sm"
             color="madder"
             fontWeight="bold"
-            onClick={() => session.showComment(comment)}
+            onClick={() => session.act(() => session.showComment(comment))}
           >
             Go to the place
           </Button>

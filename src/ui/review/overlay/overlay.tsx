@@ -83,7 +83,7 @@ export function Overlay() {
         <Box key={comment.id} data-place={comment.id} position="absolute" top="0" left="0">
           <Button
             aria-label={`Comment ${comment.number} by ${comment.author}`}
-            onClick={() => session.showComment(comment)}
+            onClick={() => session.act(() => session.showComment(comment))}
             pointerEvents="auto"
             position="absolute"
             left="0"

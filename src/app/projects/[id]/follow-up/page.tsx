@@ -25,6 +25,7 @@ export default async function FollowUpPage({ params }: { params: Promise<{ id: s
         meetings={meetings}
         initial={comments}
         isLead={may(role, 'meeting.lead')}
+        isMember={actor.kind === 'user'}
         holdsMinutes={holdsMinutes}
       />
     </>
