@@ -42,12 +42,12 @@ describe('a note', () => {
     expect([await texts(mikko), await texts(sunniva)]).toEqual([['Ask Herta'], []]);
     expect(await notePicture(mikko, project, id)).toEqual(Buffer.from([0xff]));
     // Whom it was passed to reads it; it stays its owner's.
-    for (const act of [
-      changeNote(mikko, project, id, { text: 'Mine' }),
-      deleteNote(mikko, project, id),
-      shareNote(mikko, project, id),
-    ])
-      await expect(act).rejects.toMatchObject({ status: 404 });
+    const acts = [
+      () => changeNote(mikko, project, id, { text: 'Mine' }),
+      () => deleteNote(mikko, project, id),
+      () => shareNote(mikko, project, id),
+    ];
+    for (const act of acts) await expect(act()).rejects.toMatchObject({ status: 404 });
     await changeNote(ines, project, id, { passedTo: [] });
     expect(await texts(mikko)).toEqual([]);
     await deleteNote(ines, project, id);

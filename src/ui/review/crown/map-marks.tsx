@@ -4,6 +4,7 @@ import type { Vec3 } from '@/core/math/mat4';
 import { useReview, useSession } from '../session-context';
 import type { Level } from './levels';
 import { clamped, CONE, onMap, type MapFrame } from './map-frame';
+import { pinned } from '../overlay/paint-pins';
 import { roomsOf } from './rooms';
 
 /** Rooms that are narrower on the map go without their names, pixels. */
@@ -172,9 +173,8 @@ export function Comments({ level, frame }: { level: Level; frame: MapFrame }) {
   const comments = useReview((state) => state.comments);
   return (
     <>
-      {comments.map((comment) => {
-        if (!comment.anchor || comment.replyTo || comment.status !== 'open' || !isOn(level, comment.anchor.point))
-          return null;
+      {pinned(comments).map((comment) => {
+        if (!isOn(level, comment.anchor.point)) return null;
         const [x, y] = onMap(frame, comment.anchor.point[0], comment.anchor.point[1]);
         return (
           <circle

@@ -12,6 +12,9 @@ import { useNames } from '../use-names';
 /** Guests who only look do not load it. */
 const AnswerForm = lazy(() => import('../../comments/answer-form').then((module) => ({ default: module.AnswerForm })));
 
+/** As many show at first, and more as often as that is asked for: there may be thousands. */
+const PAGE = 50;
+
 /** What was said, newest first, each with its answers and one press from its place. */
 export function Talk() {
   const session = useSession();
@@ -19,6 +22,7 @@ export function Talk() {
   const threads = comments.filter((comment) => !comment.replyTo).reverse();
   const answers = useMemo(() => answersById(comments), [comments]);
   const [gone, setGone] = useState<Comment | null>(null);
+  const [shown, setShown] = useState(PAGE);
   const undo = gone ? (
     <Flex role="status" px="4" py="2" gap="2" align="center" bg="felt">
       <Text flex="1" fontSize="sm" truncate dir="auto">
@@ -50,7 +54,7 @@ export function Talk() {
     <>
       {undo}
       <Stack as="ul" listStyleType="none" gap="0" aria-live="polite">
-        {threads.map((comment) => (
+        {threads.slice(0, shown).map((comment) => (
           <Thread
             key={comment.id}
             comment={comment}
@@ -59,6 +63,11 @@ export function Talk() {
           />
         ))}
       </Stack>
+      {threads.length > shown ? (
+        <Button variant="ghost" w="full" color="softInk" onClick={() => setShown(shown + PAGE)}>
+          Earlier: {threads.length - shown} more
+        </Button>
+      ) : null}
     </>
   );
 }

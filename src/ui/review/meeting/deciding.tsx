@@ -131,7 +131,7 @@ export function DecisionsToConfirm() {
       py="2"
       gap="3"
       align="center"
-      w="full"
+      w="min(520px, 92vw)"
       wrap={{ base: 'wrap', sm: 'nowrap' }}
     >
       <Box flex="1" minW="160px">

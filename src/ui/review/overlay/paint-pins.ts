@@ -8,12 +8,17 @@ const TIP = 3;
 const BORDER = 2;
 const COVERED = 0.3;
 
-/** Comments that have a pin in the picture. */
+/** More pins would hide the model; older ones are found in Talk. */
+const MOST = 200;
+
+/** Comments that have a pin in the picture: the newest of those that are open and have a place. */
 export function pinned(comments: readonly Comment[]): (Comment & { anchor: NonNullable<Comment['anchor']> })[] {
-  return comments.flatMap((comment) => {
-    const { anchor, replyTo, status } = comment;
-    return anchor && !replyTo && isOpen({ status }) ? [{ ...comment, anchor }] : [];
-  });
+  return comments
+    .flatMap((comment) => {
+      const { anchor, replyTo, status } = comment;
+      return anchor && !replyTo && isOpen({ status }) ? [{ ...comment, anchor }] : [];
+    })
+    .slice(-MOST);
 }
 
 /** Paints the pins of open comments into a picture of what the stage shows, as they stand on the screen. */
