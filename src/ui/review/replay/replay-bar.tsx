@@ -137,7 +137,7 @@ export function ReplayBar() {
           right="0"
           bottom="calc(100% + 8px)"
           w="min(460px, 100%)"
-          maxH="min(340px, 44vh)"
+          maxH="min(290px, 40vh)"
           overflowY="auto"
           p="2"
           aria-label="What happened"
@@ -156,10 +156,17 @@ export function ReplayBar() {
                 fontWeight={moment === last ? 'bold' : 'normal'}
                 onClick={() => replaying.seek(moment.at)}
               >
-                <Text as="span" fontVariantNumeric="tabular-nums" color="softInk" w="52px" textAlign="left">
+                <Text
+                  as="span"
+                  fontVariantNumeric="tabular-nums"
+                  color="softInk"
+                  w="52px"
+                  flexShrink="0"
+                  textAlign="left"
+                >
                   {clock(moment.at)}
                 </Text>
-                <Text as="span" w="90px" textAlign="left" color={MOMENT_COLOURS[moment.kind]}>
+                <Text as="span" w="84px" flexShrink="0" textAlign="left" color={MOMENT_COLOURS[moment.kind]}>
                   {MOMENT_WORDS[moment.kind]}
                 </Text>
                 <Text as="span" truncate dir="auto">
