@@ -1,6 +1,6 @@
 import type { Comment } from '../project/comment';
 import { KIND_WORDS, PRIORITY_WORDS, STATUS_WORDS } from '../project/comment';
-import type { ReadTopic } from './read-bcf';
+import type { ReadBcf, ReadTopic } from './read-bcf';
 
 /** What a topic of a file would change here. */
 export interface TopicChange {
@@ -17,6 +17,13 @@ export interface TopicChange {
   newReplies: number;
   newFiles: number;
   state: 'new' | 'changed' | 'same';
+}
+
+/** What a file would change, before anything is. */
+export interface BcfPreview {
+  version: string;
+  topics: TopicChange[];
+  refused: ReadBcf['refused'];
 }
 
 /** Compares topics with what is here, by GUID. @param all comments and answers of the project */

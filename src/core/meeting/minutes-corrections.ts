@@ -1,3 +1,6 @@
+import type { CommentKind } from '../project/comment';
+import type { MeetingSummary } from './meeting-record';
+
 /** What the lead has corrected of minutes before they are sent. What was said stays as it was said elsewhere. */
 export interface MinutesCorrections {
   /** Stands before everything else. */
@@ -8,4 +11,9 @@ export interface MinutesCorrections {
   left: string[];
 }
 
-export const NO_CORRECTIONS: MinutesCorrections = { foreword: '', words: {}, left: [] };
+/** Minutes as somebody corrects them: what was said, and what stands in the minutes instead. */
+export interface MinutesDraft {
+  meeting: MeetingSummary;
+  corrections: MinutesCorrections;
+  said: { id: string; number: number; author: string; kind: CommentKind; text: string }[];
+}

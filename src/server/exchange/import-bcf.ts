@@ -1,6 +1,6 @@
 import { and, eq, inArray, max } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
-import { compareTopics, type TopicChange } from '@/core/bcf/merge-topic';
+import { compareTopics, type BcfPreview } from '@/core/bcf/merge-topic';
 import { BcfError, readBcf, type ReadBcf, type ReadTopic } from '@/core/bcf/read-bcf';
 import { MOST_ATTACHMENT_BYTES, MOST_ATTACHMENTS, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
@@ -17,13 +17,6 @@ import { takePicture } from '../review/pictures';
 import { unzip } from './unzip';
 
 const LIMITS = { bytes: 400 * 1024 * 1024, entries: 40_000 };
-
-/** What a file would change, before anything is. */
-export interface BcfPreview {
-  version: string;
-  topics: TopicChange[];
-  refused: ReadBcf['refused'];
-}
 
 /** Reads a BCF file and says what it would change here. @throws Problem 400 if it cannot be read */
 export async function previewBcf(actor: Actor, projectId: string, file: Buffer): Promise<BcfPreview> {

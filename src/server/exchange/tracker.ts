@@ -4,6 +4,7 @@ import { v7 as uuidv7 } from 'uuid';
 import { mergeFields, type SharedFields } from '@/core/exchange/shared-fields';
 import { fromTracker, toTracker, type TrackerIssue } from '@/core/exchange/tracker-issue';
 import { trackerChangesSchema, trackerIssueSchema } from '@/core/exchange/tracker-issue-schema';
+import type { TrackerSummary } from '@/core/exchange/tracker-summary';
 import { answersById, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
 import { activities, comments, projects, trackedIssues, trackers, user } from '@/db/schema';
@@ -28,16 +29,6 @@ type Row = typeof comments.$inferSelect;
 const { picture: _picture, view: _view, ...COLUMNS } = getTableColumns(comments);
 type Said = Omit<Row, 'picture' | 'view'>;
 type Tracked = typeof trackedIssues.$inferSelect;
-
-/** How a project and its tracker get on. */
-export interface TrackerSummary {
-  url: string;
-  /** What went wrong last; empty while it goes well. */
-  trouble: string;
-  syncedAt: string | null;
-  issues: number;
-  conflicts: number;
-}
 
 /** The tracker of a project; null without one. */
 export async function readTracker(actor: Actor, projectId: string): Promise<TrackerSummary | null> {

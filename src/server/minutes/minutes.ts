@@ -1,6 +1,5 @@
 import { and, asc, eq, isNull } from 'drizzle-orm';
-import type { MinutesCorrections } from '@/core/meeting/minutes-corrections';
-import type { MeetingSummary } from '@/core/meeting/meeting-record';
+import type { MinutesCorrections, MinutesDraft } from '@/core/meeting/minutes-corrections';
 import { db } from '@/db/database';
 import { comments, meetings, projects } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
@@ -27,13 +26,7 @@ export async function makeMinutes(meetingId: string): Promise<{ fileName: string
   return { fileName: `minutes-${startedAt.toISOString().slice(0, 10)}.pdf`, pdf };
 }
 
-/** Minutes as somebody corrects them: what was said, and what stands in the minutes instead. */
-export interface MinutesDraft {
-  meeting: MeetingSummary;
-  corrections: MinutesCorrections;
-  said: { id: string; number: number; author: string; kind: string; text: string }[];
-}
-
+/** Minutes to be read and corrected. */
 export async function readMinutesDraft(actor: Actor, meetingId: string): Promise<MinutesDraft> {
   const { meeting, project } = await readMeeting(meetingId);
   await authorise(actor, project.id, 'meeting.lead');

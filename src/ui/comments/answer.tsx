@@ -1,10 +1,11 @@
 'use client';
-import { Box, Button, Flex, Text, Textarea } from '@chakra-ui/react';
+import { Box, Button, Flex, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { Comment } from '@/core/project/comment';
 import { api, messageOf } from '../api';
-import { PrimaryButton, QuietButton, Trouble } from '../controls';
+import { Trouble } from '../controls';
 import { AttachedFiles } from './attached-files';
+import { WordsField } from './words-field';
 
 interface AnswerProps {
   /** Address of the project's API. */
@@ -17,16 +18,16 @@ interface AnswerProps {
 /** What somebody answered; whoever said it changes its words or deletes it. */
 export function Answer({ base, answer, onChanged }: AnswerProps) {
   const { id, author, guest, text, isOwn, editedAt } = answer;
-  const [draft, setDraft] = useState<string | null>(null);
+  const [isEditing, setEditing] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const change = (changed: { text: string } | { deleted: true }) =>
     api.patch(`${base}/comments/${id}`, changed).then(
-      () => (setDraft(null), setTrouble(null), onChanged()),
+      () => (setEditing(false), setTrouble(null), onChanged()),
       (error: unknown) => setTrouble(messageOf(error)),
     );
   return (
     <Box mt="2" pl="3" borderLeftWidth="2px" borderColor="seam">
-      {draft === null ? (
+      {!isEditing ? (
         <Text fontSize="sm" wordBreak="break-word">
           <b>
             {author}
@@ -41,38 +42,18 @@ export function Answer({ base, answer, onChanged }: AnswerProps) {
           ) : null}
         </Text>
       ) : (
-        <>
-          <Textarea
-            aria-label="Words of the answer"
-            autoFocus
-            rows={2}
-            dir="auto"
-            maxLength={4000}
-            borderColor="seam"
-            value={draft}
-            onChange={(event) => setDraft(event.target.value)}
-            onKeyDown={(event) => event.key === 'Escape' && setDraft(null)}
-          />
-          <Flex gap="2" mt="1">
-            <PrimaryButton
-              size="sm"
-              minH="38px"
-              disabled={!draft.trim()}
-              onClick={() => void change({ text: draft.trim() })}
-            >
-              Save
-            </PrimaryButton>
-            <QuietButton size="sm" minH="38px" onClick={() => setDraft(null)}>
-              Cancel
-            </QuietButton>
-          </Flex>
-        </>
+        <WordsField
+          label="Words of the answer"
+          words={text}
+          onSave={(words) => void change({ text: words })}
+          onCancel={() => setEditing(false)}
+        />
       )}
       <AttachedFiles base={base} comment={answer} />
       <Trouble text={trouble} />
-      {isOwn && draft === null ? (
+      {isOwn && !isEditing ? (
         <Flex gap="1" ml="-2">
-          <Button variant="ghost" size="sm" minH="36px" color="softInk" onClick={() => setDraft(text)}>
+          <Button variant="ghost" size="sm" minH="36px" color="softInk" onClick={() => setEditing(true)}>
             Change words
           </Button>
           <Button

@@ -1,16 +1,10 @@
 'use client';
 import { Box, Dialog, Flex, Portal, Stack, Text } from '@chakra-ui/react';
 import { useRef, useState } from 'react';
-import type { TopicChange } from '@/core/bcf/merge-topic';
+import type { BcfPreview, TopicChange } from '@/core/bcf/merge-topic';
 import { api, messageOf } from '../api';
 import { PrimaryButton, QuietButton, Trouble } from '../controls';
 import { Tick } from '../tick';
-
-interface Preview {
-  version: string;
-  topics: TopicChange[];
-  refused: { name: string; reason: string }[];
-}
 
 const STATES: Record<TopicChange['state'], string> = { new: 'New', changed: 'Changed', same: 'As it is here' };
 
@@ -18,7 +12,7 @@ const STATES: Record<TopicChange['state'], string> = { new: 'New', changed: 'Cha
 export function BringIn({ base, onDone }: { base: string; onDone: () => void }) {
   const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
-  const [preview, setPreview] = useState<Preview | null>(null);
+  const [preview, setPreview] = useState<BcfPreview | null>(null);
   const [wanted, setWanted] = useState<ReadonlySet<string>>(new Set());
   const [trouble, setTrouble] = useState<string | null>(null);
   const [isBusy, setBusy] = useState(false);
@@ -27,7 +21,7 @@ export function BringIn({ base, onDone }: { base: string; onDone: () => void }) 
     setTrouble(null);
     setPreview(null);
     try {
-      const seen = await api.bytes<Preview>(`${base}/bcf?preview=1`, asBytes(chosen));
+      const seen = await api.bytes<BcfPreview>(`${base}/bcf?preview=1`, asBytes(chosen));
       setPreview(seen);
       setWanted(new Set(seen.topics.filter(({ state }) => state !== 'same').map(({ guid }) => guid)));
     } catch (error) {

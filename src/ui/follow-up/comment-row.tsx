@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Flex, Image, Link, Text, Textarea } from '@chakra-ui/react';
+import { Box, Button, Flex, Image, Link, Text } from '@chakra-ui/react';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import NextLink from 'next/link';
 import { useEffect, useState } from 'react';
@@ -19,7 +19,8 @@ import { DetailsFields } from '../comments/details-fields';
 import { Due } from '../comments/due';
 import { StatusSelect } from '../comments/status-select';
 import type { Person } from '../comments/use-assignees';
-import { PrimaryButton, QuietButton } from '../controls';
+import { WordsField } from '../comments/words-field';
+import { QuietButton } from '../controls';
 import { Tick } from '../tick';
 import { Time } from '../time';
 import { Conflict } from './conflict';
@@ -105,7 +106,7 @@ export function CommentRow({ isOpen, onToggle, ...row }: RowProps & { isOpen: bo
 function Opened({ projectId, comment, replies, people, onChange, onReload }: RowProps) {
   const { id, number, text, hasView, hasPicture, isOwn, editedAt, confirmedBy, conflict } = comment;
   const [isAnswering, setAnswering] = useState(false);
-  const [draft, setDraft] = useState<string | null>(null);
+  const [isEditing, setEditing] = useState(false);
   const project = `/api/projects/${projectId}`;
   const base = `${project}/comments/${id}`;
   return (
@@ -123,7 +124,7 @@ function Opened({ projectId, comment, replies, people, onChange, onReload }: Row
         />
       ) : null}
       <Box flex="1" minW="0">
-        {draft === null ? (
+        {!isEditing ? (
           <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
             {text}
             {editedAt ? (
@@ -134,33 +135,12 @@ function Opened({ projectId, comment, replies, people, onChange, onReload }: Row
             ) : null}
           </Text>
         ) : (
-          <Box>
-            <Textarea
-              aria-label="Words of the comment"
-              autoFocus
-              rows={3}
-              maxLength={4000}
-              borderColor="seam"
-              value={draft}
-              onChange={(event) => setDraft(event.target.value)}
-            />
-            <Flex gap="2" mt="2">
-              <PrimaryButton
-                size="sm"
-                minH="38px"
-                disabled={!draft.trim()}
-                onClick={() => {
-                  onChange({ text: draft.trim() });
-                  setDraft(null);
-                }}
-              >
-                Save
-              </PrimaryButton>
-              <QuietButton size="sm" minH="38px" onClick={() => setDraft(null)}>
-                Cancel
-              </QuietButton>
-            </Flex>
-          </Box>
+          <WordsField
+            label="Words of the comment"
+            words={text}
+            onSave={(words) => (setEditing(false), onChange({ text: words }))}
+            onCancel={() => setEditing(false)}
+          />
         )}
         {confirmedBy.length > 0 ? (
           <Text fontSize="sm">Confirmed by {confirmedBy.map(({ name }) => name).join(', ')}</Text>
@@ -197,8 +177,8 @@ function Opened({ projectId, comment, replies, people, onChange, onReload }: Row
               Answer
             </QuietButton>
           )}
-          {isOwn && draft === null ? (
-            <QuietButton size="sm" minH="38px" onClick={() => setDraft(text)}>
+          {isOwn && !isEditing ? (
+            <QuietButton size="sm" minH="38px" onClick={() => setEditing(true)}>
               Change words
             </QuietButton>
           ) : null}

@@ -3,7 +3,7 @@ import { Box, Dialog, Flex, Heading, Portal, Stack, Text, Textarea } from '@chak
 import NextLink from 'next/link';
 import { useEffect, useState } from 'react';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
-import type { MinutesCorrections } from '@/core/meeting/minutes-corrections';
+import type { MinutesCorrections, MinutesDraft } from '@/core/meeting/minutes-corrections';
 import { api, messageOf } from '../api';
 import { Card, PrimaryButton, QuietButton, Trouble } from '../controls';
 import { Tick } from '../tick';
@@ -111,21 +111,15 @@ export function MeetingsHeld({ projectId, meetings, isLead, isHeld, onSent }: Me
   );
 }
 
-interface Draft {
-  meeting: MeetingSummary;
-  corrections: MinutesCorrections;
-  said: { id: string; number: number; author: string; kind: string; text: string }[];
-}
-
 /** Minutes as they will be read: a foreword, other words, what is left out. */
 function Correcting({ id, onSent, onClose }: { id: string; onSent: () => void; onClose: () => void }) {
   const address = `/api/meetings/${id}/minutes`;
-  const [draft, setDraft] = useState<Draft | null>(null);
+  const [draft, setDraft] = useState<MinutesDraft | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [isBusy, setBusy] = useState(false);
   useEffect(() => {
     let isWanted = true;
-    api.get<Draft>(address).then(
+    api.get<MinutesDraft>(address).then(
       (found) => isWanted && setDraft(found),
       (error: unknown) => isWanted && setTrouble(messageOf(error)),
     );
@@ -218,7 +212,7 @@ function Correcting({ id, onSent, onClose }: { id: string; onSent: () => void; o
 }
 
 interface CorrectionProps {
-  said: Draft['said'][number];
+  said: MinutesDraft['said'][number];
   words: string | undefined;
   isLeft: boolean;
   onWords: (text: string) => void;

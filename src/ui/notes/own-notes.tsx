@@ -6,6 +6,7 @@ import { v4 as uuidv4 } from 'uuid';
 import type { Note } from '@/core/project/note';
 import { api, messageOf } from '../api';
 import { useAssignees, type Person } from '../comments/use-assignees';
+import { WordsField } from '../comments/words-field';
 import { Card, PrimaryButton, QuietButton, Trouble } from '../controls';
 import { FollowUpHead } from '../follow-up/follow-up-head';
 import { useLiveNotices } from '../live-page';
@@ -88,7 +89,7 @@ interface OneNoteProps {
 
 function OneNote({ projectId, note, people, onChange, onShare, onDelete }: OneNoteProps) {
   const { id, text, elementName, hasPicture, isOwn, owner, passedTo, revision, isOlder, commentId, createdAt } = note;
-  const [draft, setDraft] = useState<string | null>(null);
+  const [isEditing, setEditing] = useState(false);
   const [isPassing, setPassing] = useState(false);
   const small = { size: 'sm', minH: '38px' } as const;
   return (
@@ -105,21 +106,17 @@ function OneNote({ projectId, note, people, onChange, onShare, onDelete }: OneNo
         />
       ) : null}
       <Box flex="1" minW="0" p="4">
-        {draft === null ? (
+        {isEditing ? (
+          <WordsField
+            label="Words of the note"
+            words={text}
+            onSave={(words) => (setEditing(false), onChange({ text: words }))}
+            onCancel={() => setEditing(false)}
+          />
+        ) : (
           <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
             {text}
           </Text>
-        ) : (
-          <Textarea
-            aria-label="Words of the note"
-            autoFocus
-            rows={3}
-            dir="auto"
-            maxLength={4000}
-            borderColor="seam"
-            value={draft}
-            onChange={(event) => setDraft(event.target.value)}
-          />
         )}
         <Text fontSize="sm" color="softInk" mt="1">
           {isOwn ? '' : `from ${owner} · `}
@@ -178,21 +175,10 @@ function OneNote({ projectId, note, people, onChange, onShare, onDelete }: OneNo
               <QuietButton {...small} aria-pressed={isPassing} onClick={() => setPassing(!isPassing)}>
                 Pass to …
               </QuietButton>
-              {draft === null ? (
-                <QuietButton {...small} onClick={() => setDraft(text)}>
+              {isEditing ? null : (
+                <QuietButton {...small} onClick={() => setEditing(true)}>
                   Change words
                 </QuietButton>
-              ) : (
-                <PrimaryButton
-                  {...small}
-                  disabled={!draft.trim()}
-                  onClick={() => {
-                    onChange({ text: draft.trim() });
-                    setDraft(null);
-                  }}
-                >
-                  Save
-                </PrimaryButton>
               )}
             </>
           ) : null}

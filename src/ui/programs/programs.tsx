@@ -1,6 +1,7 @@
 'use client';
 import { Box, Code, Flex, Heading, Link, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
+import type { TrackerSummary } from '@/core/exchange/tracker-summary';
 import type { WebhookSummary } from '@/core/exchange/webhook';
 import { ACTIVITY_KINDS, type ActivityKind } from '@/core/project/activity';
 import { api, messageOf } from '../api';
@@ -8,15 +9,6 @@ import { Card, Field, PrimaryButton, QuietButton, Trouble } from '../controls';
 import { FollowUpHead } from '../follow-up/follow-up-head';
 import { Tick } from '../tick';
 import { Time } from '../time';
-
-/** How a project and its tracker get on. */
-export interface TrackerState {
-  url: string;
-  trouble: string;
-  syncedAt: string | null;
-  issues: number;
-  conflicts: number;
-}
 
 const KIND_WORDS: Record<ActivityKind, string> = {
   published: 'a revision is published',
@@ -34,7 +26,7 @@ const KIND_WORDS: Record<ActivityKind, string> = {
 
 interface ProgramsProps {
   projectId: string;
-  tracker: TrackerState | null;
+  tracker: TrackerSummary | null;
   webhooks: WebhookSummary[];
 }
 
@@ -64,7 +56,7 @@ export function Programs({ projectId, tracker, webhooks }: ProgramsProps) {
   );
 }
 
-function Tracker({ base, initial }: { base: string; initial: TrackerState | null }) {
+function Tracker({ base, initial }: { base: string; initial: TrackerSummary | null }) {
   const [tracker, setTracker] = useState(initial);
   const [url, setUrl] = useState('');
   const [token, setToken] = useState('');
@@ -74,7 +66,7 @@ function Tracker({ base, initial }: { base: string; initial: TrackerState | null
     setBusy(true);
     try {
       await work;
-      setTracker((await api.get<{ tracker: TrackerState | null }>(base)).tracker);
+      setTracker((await api.get<{ tracker: TrackerSummary | null }>(base)).tracker);
       setTrouble(null);
     } catch (error) {
       setTrouble(messageOf(error));

@@ -6,6 +6,7 @@ import { useReview, useSession } from '../session-context';
 import { answersById, isOpen, KIND_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
 import { Answer } from '../../comments/answer';
 import { AttachedFiles } from '../../comments/attached-files';
+import { WordsField } from '../../comments/words-field';
 import { Due, today } from '../../comments/due';
 import { useNames } from '../use-names';
 
@@ -75,6 +76,7 @@ export function Talk() {
 function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Comment[]; onDeleted: () => void }) {
   const session = useSession();
   const [answering, setAnswering] = useState(false);
+  const [isEditing, setEditing] = useState(false);
   const names = useNames();
   const base = `/api/projects/${session.start.project.id}`;
   return (
@@ -91,9 +93,20 @@ function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Co
           <Time at={comment.createdAt} show="time" />
         </Text>
       </Flex>
-      <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
-        {comment.text}
-      </Text>
+      {isEditing ? (
+        <WordsField
+          label={`Words of comment ${comment.number}`}
+          words={comment.text}
+          onSave={(text) =>
+            void session.records.changeComment(comment.id, { text }).then((isStored) => isStored && setEditing(false))
+          }
+          onCancel={() => setEditing(false)}
+        />
+      ) : (
+        <Text whiteSpace="pre-wrap" wordBreak="break-word" dir="auto">
+          {comment.text}
+        </Text>
+      )}
       <AttachedFiles base={base} comment={comment} />
       {comment.confirmedBy.length > 0 ? (
         <Text fontSize="sm">Confirmed by {comment.confirmedBy.map(({ name }) => name).join(', ')}</Text>
@@ -115,7 +128,7 @@ function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Co
           onChanged={() => session.act(() => session.records.reloadComments())}
         />
       ))}
-      <Flex gap="1" mt="1" ml="-2">
+      <Flex gap="1" mt="1" ml="-2" wrap="wrap">
         {comment.hasView ? (
           <Button
             variant="ghost"
@@ -137,6 +150,11 @@ function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Co
             }
           >
             {isOpen(comment) ? 'Close' : 'Reopen'}
+          </Button>
+        ) : null}
+        {comment.isOwn && session.start.rights.comment && !isEditing ? (
+          <Button variant="ghost" size="sm" color="softInk" onClick={() => setEditing(true)}>
+            Change words
           </Button>
         ) : null}
         {comment.isOwn && session.start.rights.comment ? (
