@@ -123,7 +123,11 @@ describe('the BCF-API', () => {
       width: 9,
       height: 6,
     });
-    expect((await call(makeViewpoint, { topic: GUID }, body)).status).toBe(409);
+    // Another one is an answer, which gets its words by the comment that speaks of it.
+    const second = await call<{ guid: string }>(makeViewpoint, { topic: GUID }, body);
+    await call(makeComment, { topic: GUID }, { comment: 'From the court', viewpoint_guid: second.body.guid });
+    expect((await call<unknown[]>(viewpoints, { topic: GUID })).body).toHaveLength(2);
+    expect((await call<unknown[]>(comments, { topic: GUID })).body.at(-1)).toMatchObject({ comment: 'From the court', viewpoint_guid: second.body.guid }); // prettier-ignore
   });
 
   it('refuses in its own form what is wrong, not allowed, or asked by nobody', async () => {

@@ -11,13 +11,17 @@ export interface BcfDocument {
   content: Uint8Array;
 }
 
-/** A comment with its answers and its picture, as it goes into a BCF file. */
-export interface BcfTopic {
+/** Something that was said, with what was seen. */
+export interface BcfSaid {
   comment: Comment;
   view: ViewState | null;
-  replies: readonly Comment[];
   /** JPEG or PNG; null where there is none. */
   picture: Uint8Array | null;
+}
+
+/** A comment with its answers, as it goes into a BCF file. */
+export interface BcfTopic extends BcfSaid {
+  replies: readonly BcfSaid[];
   documents: readonly BcfDocument[];
 }
 
@@ -29,3 +33,6 @@ export const GUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
 /** What BCF takes for the GUID of an IFC element; what has none is named as the program that made it names it. */
 export const IFC_GUID = /^[0-9A-Za-z_$]{22}$/;
+
+/** What an answer says that only shows something. */
+export const OTHER_VIEW = 'Another view';

@@ -114,6 +114,20 @@ describe('a BCF file that is read', () => {
     expect(topic!.documents).toMatchObject([{ id: GUID, comment: GUID, name: 'beam.pdf' }]);
   });
 
+  it('gives answers the viewpoints of which they speak, and those of which nobody speaks as answers', () => {
+    const [other, third] = ['9d', 'ad'].map((start) => GUID.replace('6d', start));
+    const point = (guid: string, file: string) =>
+      `<Viewpoints Guid="${guid}"><Viewpoint>${file}</Viewpoint></Viewpoints>`;
+    const markup = OLD[`${GUID}/markup.bcf`]!.replace(
+      '<Comment>Lower it.</Comment>',
+      `<Comment>Lower it.</Comment><Viewpoint Guid="${other}"/>`,
+    ).replace('</Markup>', `${point(other!, 'b.bcfv')}${point(third!, 'b.bcfv')}</Markup>`);
+    const seen = NEW[`${GUID}/v.bcfv`]!;
+    const [topic] = readBcf(files({ ...OLD, [`${GUID}/markup.bcf`]: markup, [`${GUID}/b.bcfv`]: seen })).topics;
+    expect(topic!.view!.camera.parallel).toBe(true);
+    expect(topic!.replies.map(({ text, view }) => [text, view?.camera.fov])).toEqual([['Lower it.', 55], ['Another view', 55]]); // prettier-ignore
+  });
+
   it('that is none, of another version, or with an entity of its own is refused with the reason', () => {
     expect(() => readBcf({})).toThrow(BcfError);
     expect(() => readBcf(files({ ...OLD, 'bcf.version': '<Version VersionId="1.0"/>' }))).toThrow(/1\.0/);
@@ -146,11 +160,11 @@ describe('a BCF file that is read', () => {
 
   it('that we have written comes back without loss, whatever the view', async () => {
     await fc.assert(
-      fc.asyncProperty(anyView, async (view) => {
+      fc.asyncProperty(anyView, anyView, async (view, seen) => {
         const own = comment({});
         const reply = comment({ id: 'r', guid: ANSWER, number: null, replyTo: own.id, text: 'Yes', author: 'Mikko', hasView: false }); // prettier-ignore
         const documents = [{ id: GUID.replace('6d', '4d'), comment: ANSWER, name: 'a.pdf', content: strToU8('%PDF') }];
-        const written = await writeBcf({ id: 'p', name: 'P' }, [{ comment: own, view, replies: [reply], picture: Uint8Array.of(0x89, 1), documents }]); // prettier-ignore
+        const written = await writeBcf({ id: 'p', name: 'P' }, [{ comment: own, view, replies: [{ comment: reply, view: seen, picture: Uint8Array.of(0xff, 2) }], picture: Uint8Array.of(0x89, 1), documents }]); // prettier-ignore
         const { topics } = readBcf(unzipSync(written));
         const { kind, status, priority, dueOn, text, author, anchor, elementName } = own;
         expect(topics[0]).toMatchObject({
@@ -165,7 +179,9 @@ describe('a BCF file that is read', () => {
           elementName,
         });
         expect(topics[0]!.view).toEqual(readView(view));
-        expect(topics[0]!.replies).toMatchObject([{ guid: ANSWER, text: 'Yes', author: 'Mikko' }]);
+        expect(topics[0]!.replies).toMatchObject([
+          { guid: ANSWER, text: 'Yes', author: 'Mikko', view: readView(seen), picture: Uint8Array.of(0xff, 2) },
+        ]);
         expect(topics[0]!.documents).toMatchObject([{ comment: ANSWER, name: 'a.pdf' }]);
         expect(compareTopics(topics, [own, { ...reply, files: [{ id: documents[0]!.id, name: 'a.pdf', type: '', size: 4, width: null, height: null }] }])).toMatchObject([{ state: 'same' }]); // prettier-ignore
       }),

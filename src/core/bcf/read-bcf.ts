@@ -2,7 +2,7 @@ import type { Element } from '@xmldom/xmldom';
 import { strFromU8 } from 'fflate';
 import type { CommentAnchor, CommentKind, CommentStatus, Priority } from '../project/comment';
 import { readView, type ViewState } from '../view/view-state';
-import { EXTENSION_FILE, GUID, type BcfDocument } from './bcf-topic';
+import { EXTENSION_FILE, GUID, OTHER_VIEW, type BcfDocument } from './bcf-topic';
 import { readAnchor } from './read-anchor';
 import { readVisualizationInfo } from './read-viewpoint';
 import { joinedText, kindNamed, priorityNamed, statusNamed } from './words';
@@ -27,8 +27,19 @@ export interface ReadTopic {
   elementName: string;
   /** PNG or JPEG. */
   picture: Uint8Array | null;
-  replies: { guid: string; text: string; author: string; createdAt: string; editedAt: string | null }[];
+  replies: ReadReply[];
   documents: BcfDocument[];
+}
+
+/** An answer, maybe with what was seen. */
+export interface ReadReply {
+  guid: string;
+  text: string;
+  author: string;
+  createdAt: string;
+  editedAt: string | null;
+  view: ViewState | null;
+  picture: Uint8Array | null;
 }
 
 export interface ReadBcf {
@@ -106,8 +117,14 @@ function readTopic(
   const author = textAt(topic, 'CreationAuthor') || 'Unknown';
   const own = extensionOf(files[`${folder}${EXTENSION_FILE}`]);
   const points = viewpointsOf(markup, topic);
-  const [first] = points;
-  const info = first && files[`${folder}${first.file}`];
+  const comments = commentsOf(markup, topic);
+  // Elsewhere the first one is what the topic is about, also where a comment speaks of it; ours tell them apart.
+  const first = own ? points.find((point) => !comments.some(({ viewpoint }) => viewpoint === point.guid)) : points[0];
+  const seen = (point: Point | undefined, by: string, kept: unknown) => {
+    const info = point && files[`${folder}${point.file}`];
+    const view = kept ? readView(kept) : info ? readVisualizationInfo(parsed(info), by) : null;
+    return { view, picture: (point?.snapshot && files[`${folder}${point.snapshot}`]) || null };
+  };
   const title = textAt(topic, 'Title');
   const description = textAt(topic, 'Description');
   return {
@@ -121,11 +138,30 @@ function readTopic(
     author,
     createdAt: instant(textAt(topic, 'CreationDate')) ?? new Date(0).toISOString(),
     editedAt: instant(textAt(topic, 'ModifiedDate')),
-    view: own?.view ? readView(own.view) : info ? readVisualizationInfo(parsed(info), author) : null,
+    ...seen(first, author, own?.view),
     anchor: readAnchor(own?.anchor),
     elementName: typeof own?.elementName === 'string' ? own.elementName.slice(0, 300) : '',
-    picture: (first?.snapshot && files[`${folder}${first.snapshot}`]) || null,
-    replies: commentsOf(markup, topic),
+    replies: [
+      ...comments.map(({ viewpoint, ...reply }) => ({
+        ...reply,
+        ...seen(
+          points.find((point) => point.guid === viewpoint),
+          reply.author,
+          own?.views?.[reply.guid],
+        ),
+      })),
+      // Views that nobody speaks of are answers without words of their own.
+      ...points
+        .filter((point) => point !== first && !comments.some(({ viewpoint }) => viewpoint === point.guid))
+        .map((point) => ({
+          guid: point.guid,
+          text: OTHER_VIEW,
+          author,
+          createdAt: instant(textAt(topic, 'CreationDate')) ?? new Date(0).toISOString(),
+          editedAt: null,
+          ...seen(point, author, null),
+        })),
+    ],
     documents: referencesOf(topic).flatMap(({ id, document }): BcfDocument[] => {
       const found = documents.get(document);
       const comment = typeof own?.documents?.[document] === 'string' ? own.documents[document] : guid;
@@ -136,6 +172,8 @@ function readTopic(
 
 interface Extension {
   view?: unknown;
+  /** Of answers, by GUID. */
+  views?: Record<string, unknown>;
   anchor?: unknown;
   elementName?: unknown;
   documents?: Record<string, unknown>;
@@ -151,21 +189,30 @@ function extensionOf(file: Uint8Array | undefined): Extension | null {
   }
 }
 
+interface Point {
+  guid: string;
+  file: string;
+  snapshot: string;
+  index: number;
+}
+
 /** Viewpoints in order: below the topic in 3.0, beside it in 2.1. */
-function viewpointsOf(markup: Element, topic: Element): { file: string; snapshot: string; index: number }[] {
+function viewpointsOf(markup: Element, topic: Element): Point[] {
   const list = child(topic, 'Viewpoints');
   const points = list ? children(list, 'ViewPoint') : children(markup, 'Viewpoints');
   return points
     .map((point) => ({
+      guid: attribute(point, 'Guid').toLowerCase(),
       file: fileName(textAt(point, 'Viewpoint')),
       snapshot: fileName(textAt(point, 'Snapshot')),
       index: Number(textAt(point, 'Index')) || 0,
     }))
+    .filter(({ guid }) => GUID.test(guid))
     .sort((a, b) => a.index - b.index);
 }
 
 /** What was answered: below the topic in 3.0, beside it in 2.1. */
-function commentsOf(markup: Element, topic: Element): ReadTopic['replies'] {
+function commentsOf(markup: Element, topic: Element): (Omit<ReadReply, 'view' | 'picture'> & { viewpoint: string })[] {
   const list = child(topic, 'Comments');
   const comments = list ? children(list, 'Comment') : children(markup, 'Comment');
   return comments.flatMap((one) => {
@@ -179,9 +226,16 @@ function commentsOf(markup: Element, topic: Element): ReadTopic['replies'] {
         author: textAt(one, 'Author') || 'Unknown',
         createdAt: instant(textAt(one, 'Date')) ?? new Date(0).toISOString(),
         editedAt: instant(textAt(one, 'ModifiedDate')),
+        viewpoint: viewpointOf(one),
       },
     ];
   });
+}
+
+/** The viewpoint that a comment speaks of; empty for none. */
+function viewpointOf(comment: Element): string {
+  const point = child(comment, 'Viewpoint');
+  return point ? attribute(point, 'Guid').toLowerCase() : '';
 }
 
 function referencesOf(topic: Element): { id: string; document: string }[] {

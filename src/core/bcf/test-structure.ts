@@ -97,7 +97,8 @@ const COMMENT: Shape = {
 export function faultsOf(element: Element): string[] {
   const name = element.nodeName;
   const isOneOfComments = name === 'Comment' && element.parentNode?.nodeName === 'Comments';
-  const shape = isOneOfComments ? COMMENT : name === 'Comment' ? {} : (SHAPES[name] ?? {});
+  const isSpokenOf = name === 'Viewpoint' && element.parentNode?.nodeName === 'Comment';
+  const shape = isOneOfComments ? COMMENT : isSpokenOf ? { attributes: 'Guid!' } : (SHAPES[name] ?? {});
   const inner = children(element);
   return [
     ...attributeFaults(element, shape.attributes ?? ''),

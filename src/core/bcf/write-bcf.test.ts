@@ -59,7 +59,13 @@ describe('a BCF file', () => {
   it('holds version, project, words and a folder a topic, in the order of the standard', async () => {
     const reply = comment({ id: '01a22739-823a-77ba-9951-ee53235171c2', guid: '01a22739-823a-77ba-9951-ee53235171c2', number: null, replyTo: TOPIC, text: 'We do', author: 'Mikko', hasView: false }); // prettier-ignore
     const { files, parse } = await opened([
-      { comment: comment({}), view: VIEW, replies: [reply], picture: JPEG, documents: [] },
+      {
+        comment: comment({}),
+        view: VIEW,
+        replies: [{ comment: reply, view: null, picture: null }],
+        picture: JPEG,
+        documents: [],
+      },
     ]);
     expect(Object.keys(files).sort()).toEqual(
       [
@@ -145,7 +151,13 @@ describe('a BCF file', () => {
         const text = `x${words}`;
         const reply = comment({ id: ANSWER, guid: ANSWER, number: null, replyTo: TOPIC, text, hasView: false, editedAt: '2026-11-02T10:00:00.000Z' }); // prettier-ignore
         const documents = [{ id: ANSWER, comment: ANSWER, name: text, content: JPEG }];
-        const topic = { comment: comment({ text }), view, replies: [reply], picture: JPEG, documents };
+        const topic = {
+          comment: comment({ text }),
+          view,
+          replies: [{ comment: reply, view, picture: JPEG }],
+          picture: JPEG,
+          documents,
+        };
         const { files, parse } = await opened([topic]);
         for (const name of Object.keys(files).filter((one) => /\.(xml|bcf|bcfv|bcfp|version)$/.test(one)))
           expect(faultsOf(parse(name).documentElement!), name).toEqual([]);

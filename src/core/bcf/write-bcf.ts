@@ -6,9 +6,8 @@ import {
   PRIORITIES,
   PRIORITY_WORDS,
   STATUS_WORDS,
-  type Comment,
 } from '../project/comment';
-import { EXTENSION_FILE, type BcfDocument, type BcfTopic } from './bcf-topic';
+import { EXTENSION_FILE, type BcfDocument, type BcfSaid, type BcfTopic } from './bcf-topic';
 import { titleOf } from './words';
 import { visualizationInfo } from './write-viewpoint';
 import { element, xmlDocument, type XmlNode } from './xml';
@@ -30,25 +29,30 @@ export function writeBcf(project: { id: string; name: string }, topics: readonly
   // What is packed already is not packed again.
   for (const { id, content } of documents) files[`documents/${id}`] = [content, { level: 0 }];
   for (const topic of topics) {
-    const { comment, picture, view } = topic;
+    const { comment, view } = topic;
     const folder = comment.guid;
     files[`${folder}/markup.bcf`] = xml(markup(topic));
-    if (view) files[`${folder}/viewpoint.bcfv`] = xml(visualizationInfo(viewGuid(comment.guid), view));
+    for (const { said, names } of viewpointsOf(topic)) {
+      if (said.view) files[`${folder}/${names.view}`] = xml(visualizationInfo(viewGuid(said.comment.guid), said.view));
+      // Pictures are packed already.
+      if (said.picture) files[`${folder}/${names.picture}`] = [said.picture, { level: 0 }];
+    }
+    const views = topic.replies.flatMap((reply) => (reply.view ? [[reply.comment.guid, reply.view] as const] : []));
     files[`${folder}/${EXTENSION_FILE}`] = strToU8(
       JSON.stringify({
         view,
+        views: Object.fromEntries(views),
         anchor: comment.anchor,
         elementName: comment.elementName,
         documents: Object.fromEntries(topic.documents.map((one) => [one.id, one.comment])),
       }),
     );
-    // Pictures are packed already.
-    if (picture) files[`${folder}/${pictureName(picture)}`] = [picture, { level: 0 }];
   }
   return new Promise((done, failed) => zip(files, (error, data) => (error ? failed(error) : done(data))));
 }
 
-function markup({ comment, replies, view, picture, documents }: BcfTopic): XmlNode {
+function markup(topic: BcfTopic): XmlNode {
+  const { comment, replies, documents } = topic;
   const { guid, number, text, kind, status, priority, assignee, dueOn, author, createdAt, editedAt } = comment;
   return element('Markup', [
     element(
@@ -64,21 +68,22 @@ function markup({ comment, replies, view, picture, documents }: BcfTopic): XmlNo
         dueOn ? element('DueDate', `${dueOn}T00:00:00Z`) : null,
         assignee ? element('AssignedTo', assignee.email ?? assignee.name) : null,
         element('Description', text),
-        documents.length > 0 ? element('DocumentReferences', documents.map(reference)) : null,
-        replies.length > 0 ? element('Comments', replies.map(said)) : null,
-        view
-          ? element('Viewpoints', [
-              element(
-                'ViewPoint',
-                [
-                  element('Viewpoint', 'viewpoint.bcfv'),
-                  picture ? element('Snapshot', pictureName(picture)) : null,
-                  element('Index', '0'),
-                ],
-                { Guid: viewGuid(guid) },
-              ),
-            ])
-          : null,
+        many('DocumentReferences', documents.map(reference)),
+        many('Comments', replies.map(answer)),
+        many(
+          'Viewpoints',
+          viewpointsOf(topic).map(({ said, names }, i) =>
+            element(
+              'ViewPoint',
+              [
+                said.view ? element('Viewpoint', names.view) : null,
+                said.picture ? element('Snapshot', names.picture) : null,
+                element('Index', String(i)),
+              ],
+              { Guid: viewGuid(said.comment.guid) },
+            ),
+          ),
+        ),
       ],
       {
         Guid: guid,
@@ -90,18 +95,35 @@ function markup({ comment, replies, view, picture, documents }: BcfTopic): XmlNo
   ]);
 }
 
-function said({ guid, createdAt, author, text, editedAt }: Comment): XmlNode {
+/** What of a topic was seen or pictured: the topic's own first, then of its answers, each with the names of its files. */
+function viewpointsOf(topic: BcfTopic): { said: BcfSaid; names: { view: string; picture: string } }[] {
+  return [topic, ...topic.replies]
+    .filter(({ view, picture }) => view || picture)
+    .map((said) => {
+      const own = said === topic ? '' : `-${said.comment.guid}`;
+      const ending = said.picture?.[0] === 0x89 ? 'png' : 'jpg';
+      return { said, names: { view: `viewpoint${own}.bcfv`, picture: `snapshot${own}.${ending}` } };
+    });
+}
+
+function answer({ comment, view, picture }: BcfSaid): XmlNode {
+  const { guid, createdAt, author, text, editedAt } = comment;
   return element(
     'Comment',
     [
       element('Date', createdAt),
       element('Author', author),
       element('Comment', text),
+      view || picture ? element('Viewpoint', [], { Guid: viewGuid(guid) }) : null,
       editedAt ? element('ModifiedDate', editedAt) : null,
       editedAt ? element('ModifiedAuthor', author) : null,
     ],
     { Guid: guid },
   );
+}
+
+function many(name: string, nodes: readonly XmlNode[]): XmlNode | null {
+  return nodes.length > 0 ? element(name, nodes) : null;
 }
 
 /** A topic's word for a document of the file. */
@@ -131,7 +153,7 @@ function extensions(topics: readonly BcfTopic[]): XmlNode {
   const users = new Set(
     topics.flatMap(({ comment, replies }) => [
       comment.author,
-      ...replies.map(({ author }) => author),
+      ...replies.map((reply) => reply.comment.author),
       ...(comment.assignee ? [comment.assignee.email ?? comment.assignee.name] : []),
     ]),
   );
@@ -161,10 +183,6 @@ function extensions(topics: readonly BcfTopic[]): XmlNode {
 /** The view of a topic, and a reference to a document, have GUIDs of their own, which follow from what they belong to. */
 export function viewGuid(id: string): string {
   return `${id.slice(0, -1)}${((parseInt(id.slice(-1), 16) + 8) % 16).toString(16)}`;
-}
-
-function pictureName(picture: Uint8Array): string {
-  return picture[0] === 0x89 ? 'snapshot.png' : 'snapshot.jpg';
 }
 
 function xml(root: XmlNode): Uint8Array {

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { jsonViewpoint, readJsonView, type JsonViewpoint } from '@/core/bcf/json-viewpoint';
-import { GUID } from '@/core/bcf/bcf-topic';
+import { GUID, OTHER_VIEW } from '@/core/bcf/bcf-topic';
 import { queryTopics, QueryError, type TopicQuery } from '@/core/bcf/topic-query';
 import { joinedText, kindNamed, priorityNamed, statusNamed, titleOf } from '@/core/bcf/words';
 import { viewGuid } from '@/core/bcf/write-bcf';
@@ -122,10 +122,18 @@ export async function makeTopicComment(
   actor: Actor,
   projectId: string,
   guid: string,
-  body: { guid?: string; comment: string },
+  body: { guid?: string; comment: string; viewpoint_guid?: string | null },
   key: string | null,
 ) {
-  const { topic } = await topicNamed(actor, projectId, guid);
+  const { topic, answers } = await topicNamed(actor, projectId, guid);
+  // What only showed something gets its words.
+  const shown = answers.find(
+    (one) => one.isOwn && one.text === OTHER_VIEW && viewGuid(one.guid) === body.viewpoint_guid,
+  );
+  if (shown) {
+    await changeComment(actor, projectId, shown.id, { text: body.comment });
+    return asComment({ ...shown, text: body.comment }, topic.guid);
+  }
   const said = { text: body.comment, replyTo: topic.id, ...(body.guid && { guid: body.guid }) };
   const id = await say(actor, projectId, said, key);
   const made = (await listComments(actor, projectId)).find((comment) => comment.id === id);
@@ -148,10 +156,15 @@ export async function deleteTopicComment(
   await changeComment(actor, projectId, answer.id, { deleted: true });
 }
 
+/** What was seen of a topic: its own view first, then those of its answers. */
 export async function listTopicViewpoints(actor: Actor, projectId: string, guid: string): Promise<JsonViewpoint[]> {
-  const { topic } = await topicNamed(actor, projectId, guid);
-  if (!topic.hasView) return [];
-  return [jsonViewpoint(viewGuid(topic.guid), await commentView(actor, projectId, topic.id), topic.hasPicture)];
+  const said = await seenOf(actor, projectId, guid);
+  return Promise.all(
+    said.map(async ({ id, guid: own, hasPicture }, index) => ({
+      ...jsonViewpoint(viewGuid(own), await commentView(actor, projectId, id), hasPicture),
+      index,
+    })),
+  );
 }
 
 export async function readTopicViewpoint(actor: Actor, projectId: string, guid: string, viewpoint: string) {
@@ -161,22 +174,25 @@ export async function readTopicViewpoint(actor: Actor, projectId: string, guid: 
 }
 
 export async function topicSnapshot(actor: Actor, projectId: string, guid: string, viewpoint: string): Promise<Buffer> {
-  await readTopicViewpoint(actor, projectId, guid, viewpoint);
-  const { topic } = await topicNamed(actor, projectId, guid);
-  return commentPicture(actor, projectId, topic.id);
+  const found = (await seenOf(actor, projectId, guid)).find((one) => viewGuid(one.guid) === viewpoint);
+  if (!found) throw notFound('The viewpoint');
+  return commentPicture(actor, projectId, found.id);
 }
 
-/**
- * Gives a topic its viewpoint. A comment here has one view.
- *
- * @throws Problem 409 where it has one already, 403 for whose topic it is not
- */
+/** Gives a topic its viewpoint; where it has one, an answer that only shows another. */
 export async function makeTopicViewpoint(actor: Actor, projectId: string, guid: string, body: JsonViewpoint) {
   const { topic } = await topicNamed(actor, projectId, guid);
   const snapshot = body.snapshot?.snapshot_data;
   const picture = snapshot ? await takePicture(Buffer.from(snapshot, 'base64')) : null;
-  await setView(actor, projectId, topic.id, readJsonView(body, topic.author), picture);
-  return (await listTopicViewpoints(actor, projectId, guid))[0]!;
+  const view = readJsonView(body, topic.author);
+  if (!topic.hasView) await setView(actor, projectId, topic.id, view, picture);
+  else await say(actor, projectId, { text: OTHER_VIEW, replyTo: topic.id, view, ...(picture && { picture }) });
+  return (await listTopicViewpoints(actor, projectId, guid)).at(-1)!;
+}
+
+async function seenOf(actor: Actor, projectId: string, guid: string): Promise<Comment[]> {
+  const { topic, answers } = await topicNamed(actor, projectId, guid);
+  return [topic, ...answers].filter(({ hasView }) => hasView);
 }
 
 /** All words that topics may use, and what this person may do. */
@@ -233,14 +249,14 @@ function asTopic(comment: Comment, mayWrite: boolean) {
 }
 
 function asComment(answer: Comment, topicGuid: string) {
-  const { guid, text, author, createdAt, editedAt } = answer;
+  const { guid, text, author, createdAt, editedAt, hasView } = answer;
   return {
     guid,
     date: createdAt,
     author,
     comment: text,
     topic_guid: topicGuid,
-    viewpoint_guid: null,
+    viewpoint_guid: hasView ? viewGuid(guid) : null,
     reply_to_comment_guid: null,
     modified_date: editedAt,
     modified_author: editedAt ? author : null,

@@ -20,21 +20,24 @@ export async function commentsBcf(actor: Actor, projectId: string, ids: readonly
 export async function bcfOf(project: { id: string; name: string }, all: readonly Comment[]): Promise<Uint8Array> {
   const threads = all.filter(({ replyTo }) => !replyTo);
   const replies = answersById(all);
-  const ids = threads.map(({ id }) => id);
+  const ids = all.map(({ id }) => id);
   const [pictures, views, files] = await Promise.all([
     picturesOf(ids),
     commentViews(ids, project.id),
-    attachedContents(all.map(({ id }) => id)),
+    attachedContents(ids),
   ]);
+  const saidOf = (comment: Comment) => ({
+    comment,
+    view: views.get(comment.id) ?? null,
+    picture: pictures.get(comment.id) ?? null,
+  });
   return writeBcf(
     { id: project.id, name: project.name },
     threads.map((comment) => {
       const own = replies.get(comment.id) ?? [];
       return {
-        comment,
-        view: views.get(comment.id) ?? null,
-        replies: own,
-        picture: pictures.get(comment.id) ?? null,
+        ...saidOf(comment),
+        replies: own.map(saidOf),
         documents: [comment, ...own].flatMap(({ id, guid }) =>
           (files.get(id) ?? []).map((file) => ({ id: file.id, comment: guid, name: file.name, content: file.content })),
         ),

@@ -30,7 +30,7 @@ beforeAll(async () => {
     .jpeg()
     .toBuffer();
   topic = await say(lead, from, { text: 'Lower the sill', kind: 'action', assignee: { id: designer.id }, dueOn: '2026-12-24', priority: 'high', view, picture }); // prettier-ignore
-  const answer = await say(designer, from, { text: 'To 55 cm', replyTo: topic });
+  const answer = await say(designer, from, { text: 'To 55 cm', replyTo: topic, view, picture });
   await attach(lead, from, topic, { name: 'sill.pdf', content: Buffer.from('%PDF-1.7 sill') });
   await attach(designer, from, answer, { name: 'sketch.png', content: await sharp(picture).png().toBuffer() });
 });
@@ -66,7 +66,7 @@ describe('a file of another project', () => {
       expect(here[field], field).toEqual(there[field]);
     expect(await commentView(lead, to, here.id)).toEqual(await commentView(lead, from, there.id));
     expect(here).toMatchObject({ number: 1, assignee: { id: designer.id }, hasPicture: true, files: [{ name: 'sill.pdf', type: 'application/pdf' }] }); // prettier-ignore
-    expect(yours.find(({ replyTo }) => replyTo === here.id)).toMatchObject({ text: 'To 55 cm', author: 'Mikko', files: [{ width: 40 }] }); // prettier-ignore
+    expect(yours.find(({ replyTo }) => replyTo === here.id)).toMatchObject({ text: 'To 55 cm', author: 'Mikko', hasView: true, hasPicture: true, files: [{ width: 40 }] }); // prettier-ignore
     expect(await importBcf(lead, to, await exported(), null)).toEqual({ added: 0, changed: 0 });
     expect((await previewBcf(lead, to, await exported())).topics).toMatchObject([{ state: 'same' }]);
   });

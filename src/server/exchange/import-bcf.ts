@@ -1,7 +1,7 @@
 import { and, eq, inArray, max } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { compareTopics, type BcfPreview } from '@/core/bcf/merge-topic';
-import { BcfError, readBcf, type ReadBcf, type ReadTopic } from '@/core/bcf/read-bcf';
+import { BcfError, readBcf, type ReadBcf, type ReadReply, type ReadTopic } from '@/core/bcf/read-bcf';
 import { MOST_ATTACHMENT_BYTES, MOST_ATTACHMENTS, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
 import { attachments, comments, members, projects, user } from '@/db/schema';
@@ -82,6 +82,7 @@ function assigneeOf(named: string, people: readonly { id: string; name: string; 
 interface Prepared {
   topic: ReadTopic;
   picture: Buffer | null;
+  replies: (Omit<ReadReply, 'picture'> & { picture: Buffer | null })[];
   files: { id: string; comment: string; name: string; kept: Awaited<ReturnType<typeof asKept>> }[];
 }
 
@@ -97,14 +98,17 @@ async function prepare(topic: ReadTopic): Promise<Prepared> {
     const kept = content.length <= MOST_ATTACHMENT_BYTES ? await orNull(asKept(Buffer.from(content))) : null;
     if (kept) files.push({ id, comment, name: name.slice(0, 200), kept });
   }
-  return { topic, picture: topic.picture && (await orNull(takePicture(Buffer.from(topic.picture)))), files };
+  const pictured = async (picture: Uint8Array | null) => picture && (await orNull(takePicture(Buffer.from(picture))));
+  const replies: Prepared['replies'] = [];
+  for (const reply of topic.replies) replies.push({ ...reply, picture: await pictured(reply.picture) });
+  return { topic, picture: await pictured(topic.picture), replies, files };
 }
 
 async function takeOver(
   tx: Transaction,
   actor: Actor,
   projectId: string,
-  { topic, picture, files }: Prepared,
+  { topic, picture, replies, files }: Prepared,
   assignee: Assignee | null,
 ): Promise<'added' | 'changed' | 'same'> {
   const { guid, text, kind, status, priority, dueOn, view } = topic;
@@ -152,7 +156,7 @@ async function takeOver(
     outcome = 'added';
   }
   const added =
-    (await addReplies(tx, projectId, id, topic)) + (await addFiles(tx, actor, projectId, topic.guid, files));
+    (await addReplies(tx, projectId, id, replies)) + (await addFiles(tx, actor, projectId, topic.guid, files));
   return outcome === 'same' && added > 0 ? 'changed' : outcome;
 }
 
@@ -160,19 +164,21 @@ async function addReplies(
   tx: Transaction,
   projectId: string,
   replyTo: string,
-  { replies }: ReadTopic,
+  replies: Prepared['replies'],
 ): Promise<number> {
   if (replies.length === 0) return 0;
   const added = await tx
     .insert(comments)
     .values(
-      replies.map(({ guid, text, author, createdAt, editedAt }) => ({
+      replies.map(({ guid, text, author, createdAt, editedAt, view, picture }) => ({
         id: uuidv7(),
         guid,
         projectId,
         replyTo,
         number: null,
         text,
+        view,
+        picture,
         authorName: author.slice(0, 120),
         authorId: '',
         guest: false,

@@ -84,7 +84,10 @@ export async function minutesContent(meetingId: string): Promise<MinutesContent>
       comment,
       text: corrections.words[comment.id] ?? comment.text,
       answers,
-      pictures: files.filter(({ width }) => width !== null),
+      pictures: [
+        ...answers.flatMap(({ authorName, picture }) => (picture ? [{ name: authorName, content: picture }] : [])),
+        ...files.filter(({ width }) => width !== null),
+      ],
       files: files.filter(({ width }) => width === null).map(({ name }) => name),
       confirmedBy: confirmed.filter(({ commentId }) => commentId === comment.id).map(({ byName }) => byName),
       moment: moments.get(comment.id) ?? null,

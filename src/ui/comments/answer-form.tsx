@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { v4 as uuidv4 } from 'uuid';
 import { messageOf } from '../api';
 import { PrimaryButton, QuietButton, Trouble } from '../controls';
+import { Tick } from '../tick';
 import { ChosenFiles, pastedFiles, withFiles } from './chosen-files';
 import { NamingField } from './naming-field';
 import { sendComment } from './send-comment';
@@ -13,16 +14,19 @@ interface AnswerFormProps {
   base: string;
   comment: { id: string; number: number | null };
   names: readonly string[];
+  /** What is seen now, where there is a model to look at: it can go along. */
+  seen?: () => Promise<object>;
   /** The answer is stored. */
   onSent: () => void;
   onCancel: () => void;
 }
 
 /** Answers a comment, with pictures and files. */
-export function AnswerForm({ base, comment, names, onSent, onCancel }: AnswerFormProps) {
+export function AnswerForm({ base, comment, names, seen, onSent, onCancel }: AnswerFormProps) {
   const [key] = useState(() => uuidv4());
   const [text, setText] = useState('');
   const [files, setFiles] = useState<File[]>([]);
+  const [isShown, setShown] = useState(false);
   const [isBusy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const send = async () => {
@@ -30,7 +34,8 @@ export function AnswerForm({ base, comment, names, onSent, onCancel }: AnswerFor
     setBusy(true);
     const left = [...files];
     try {
-      await sendComment(base, { text: text.trim(), replyTo: comment.id }, key, left);
+      const view = isShown && seen ? await seen() : {};
+      await sendComment(base, { text: text.trim(), replyTo: comment.id, ...view }, key, left);
       onSent();
     } catch (error) {
       setFiles(left);
@@ -54,6 +59,11 @@ export function AnswerForm({ base, comment, names, onSent, onCancel }: AnswerFor
           else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void send();
         }}
       />
+      {seen ? (
+        <Tick checked={isShown} onTick={setShown} mt="1">
+          With what I see now
+        </Tick>
+      ) : null}
       <Trouble text={trouble} />
       <Flex gap="2" mt="1" wrap="wrap" align="center">
         <Box flex="1">

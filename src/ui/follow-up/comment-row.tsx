@@ -147,7 +147,13 @@ function Opened({ projectId, comment, replies, people, onChange, onReload }: Row
         ) : null}
         <AttachedFiles base={project} comment={comment} />
         {replies.map((reply) => (
-          <Answer key={reply.id} base={project} answer={reply} onChanged={onReload} />
+          <Answer
+            key={reply.id}
+            base={project}
+            answer={reply}
+            place={`/projects/${projectId}/review?comment=${reply.id}`}
+            onChanged={onReload}
+          />
         ))}
         {isAnswering ? (
           <AnswerForm

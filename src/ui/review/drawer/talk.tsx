@@ -125,6 +125,7 @@ function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Co
           key={reply.id}
           base={base}
           answer={reply}
+          place={() => session.act(() => session.showComment(reply))}
           onChanged={() => session.act(() => session.records.reloadComments())}
         />
       ))}
@@ -181,6 +182,7 @@ function Thread({ comment, replies, onDeleted }: { comment: Comment; replies: Co
             base={base}
             comment={comment}
             names={names}
+            seen={() => session.records.seen()}
             onSent={() => (setAnswering(false), session.act(() => session.records.reloadComments()))}
             onCancel={() => setAnswering(false)}
           />

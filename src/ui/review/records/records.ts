@@ -169,12 +169,15 @@ export class Records {
     });
   }
 
+  /** What is seen now, as it goes along with what is said. */
+  async seen(): Promise<{ view: ViewState; picture: string }> {
+    return { view: this.view.current(), picture: await this.view.picture(COMMENT_WIDTH) };
+  }
+
   /** Writes down what was decided about a viewpoint, with what is seen. Returns whether it is stored. */
   async decide(text: string, viewpointId: string, key: string): Promise<boolean> {
     return guarded(this.store, async () => {
-      const view = this.view.current();
-      const picture = await this.view.picture(COMMENT_WIDTH);
-      await api.post(`${this.base}/comments`, { text, kind: 'decision', viewpointId, view, picture }, key);
+      await api.post(`${this.base}/comments`, { text, kind: 'decision', viewpointId, ...(await this.seen()) }, key);
       await this.reloadComments();
     });
   }
