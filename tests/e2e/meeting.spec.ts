@@ -54,6 +54,7 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   await expect(talk.getByText('Can a child see over this sill? <b>“ñ”</b> שלום 🪟')).toBeVisible();
   await talk.getByRole('button', { name: 'Answer' }).first().click();
   await talk.getByLabel(/Answer to comment/).fill('We lower it to 600 mm.');
+  await talk.getByText('With what I see now').click();
   await talk.getByRole('button', { name: 'Send' }).click();
   await expect(guest.getByText('We lower it to 600 mm.')).toBeVisible();
   await expectNoViolations(page);
@@ -93,6 +94,7 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   const line = page.getByRole('button', { name: /^Comment \d+: Can a child see over this sill\?/ });
   await line.click();
   await expect(page.getByText('We lower it to 600 mm.')).toBeVisible();
+  await expect(page.getByRole('img', { name: 'What Ines Okafor shows' })).toBeVisible();
   const state = page.getByLabel(/^Status of comment/).first();
   await state.selectOption('Closed');
   await expect(page.getByText(/Ines Okafor: status Open → Closed/)).toBeVisible();

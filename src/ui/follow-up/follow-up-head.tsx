@@ -27,7 +27,7 @@ export function FollowUpHead({ projectId, page, title, lead, isMember = true, ch
   return (
     <Box mb="4">
       {isMember ? (
-        <Flex as="nav" aria-label="Follow-up" gap="1" mb="4" wrap="wrap">
+        <Flex as="nav" aria-label="Follow-up" gap="1" mb="4" overflowX="auto" whiteSpace="nowrap">
           {PAGES.map(([path, label]) => {
             const isHere = path === '' ? page === 'follow-up' : path === `/${page}`;
             return (

@@ -91,6 +91,8 @@ export function FollowUp({
   const [deleted, setDeleted] = useState<Comment | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  /** On a phone the choices take too much room to stand there always. */
+  const [isNarrowing, setNarrowing] = useState(false);
   const router = useRouter();
   const [today] = useState(dayOf);
   const people = useAssignees(project.id, true);
@@ -178,80 +180,89 @@ export function FollowUp({
           <Box flex="2 1 200px">
             <SearchField label="Words" placeholder="Words, name, number" onSearch={(words) => set({ words })} />
           </Box>
-          <Narrowing
-            label="Which kind"
-            value={filter.kind ?? ALL}
-            options={[[ALL, 'All kinds'], ...COMMENT_KINDS.map((kind) => [kind, `${KIND_WORDS[kind]}s`] as const)]}
-            onChange={(kind) => set({ kind: kind === ALL ? null : (kind as CommentFilter['kind']) })}
-          />
-          <Narrowing
-            label="How far"
-            value={filter.status ?? ALL}
-            options={[
-              [ALL, 'Open and closed'],
-              ['not-closed', 'All but closed'],
-              ...COMMENT_STATUSES.map((status) => [status, STATUS_WORDS[status]] as const),
-            ]}
-            onChange={(status) => set({ status: status === ALL ? null : (status as CommentFilter['status']) })}
-          />
-          <Narrowing
-            label="Whose"
-            value={filter.assignee ?? ALL}
-            options={[[ALL, 'Everybody'], ...names.map((name) => [name, name || 'Nobody'] as const)]}
-            onChange={(assignee) => set({ assignee: assignee === ALL ? null : assignee })}
-          />
-          <Narrowing
-            label="When due"
-            value={filter.due ?? ALL}
-            options={[
-              [ALL, 'Any day'],
-              ['over', 'Late'],
-              ['week', 'Within a week'],
-              ['none', 'Without a day'],
-            ]}
-            onChange={(due) => set({ due: due === ALL ? null : (due as CommentFilter['due']) })}
-          />
-          <Narrowing
-            label="How urgent"
-            value={filter.priority ?? ALL}
-            options={[
-              [ALL, 'Any priority'],
-              ...PRIORITIES.map((one) => [one, `${PRIORITY_WORDS[one]} priority`] as const),
-            ]}
-            onChange={(one) => set({ priority: one === ALL ? null : (one as CommentFilter['priority']) })}
-          />
-          <Narrowing
-            label="Said by"
-            value={filter.author ?? ALL}
-            options={[[ALL, 'Said by anybody'], ...authors.map((name) => [name, name] as const)]}
-            onChange={(author) => set({ author: author === ALL ? null : author })}
-          />
-          <Narrowing
-            label="Said in"
-            value={filter.meeting ?? ALL}
-            options={[
-              [ALL, 'Any meeting'],
-              ...meetings.map(({ id, title }) => [id, title] as const),
-              ['', 'Outside of meetings'],
-            ]}
-            onChange={(meeting) => set({ meeting: meeting === ALL ? null : meeting })}
-          />
-          {shape === 'list' ? (
-            <>
-              <Narrowing
-                label="Order"
-                value={sort}
-                options={SORT_WORDS}
-                onChange={(next) => setSort(next as CommentSort)}
-              />
-              <Narrowing
-                label="Groups"
-                value={group}
-                options={GROUP_WORDS}
-                onChange={(next) => setGroup(next as CommentGroup)}
-              />
-            </>
-          ) : null}
+          <QuietButton
+            display={{ base: 'block', md: 'none' }}
+            aria-expanded={isNarrowing}
+            onClick={() => setNarrowing(!isNarrowing)}
+          >
+            Narrow
+          </QuietButton>
+          <Box display={{ base: isNarrowing ? 'contents' : 'none', md: 'contents' }}>
+            <Narrowing
+              label="Which kind"
+              value={filter.kind ?? ALL}
+              options={[[ALL, 'All kinds'], ...COMMENT_KINDS.map((kind) => [kind, `${KIND_WORDS[kind]}s`] as const)]}
+              onChange={(kind) => set({ kind: kind === ALL ? null : (kind as CommentFilter['kind']) })}
+            />
+            <Narrowing
+              label="How far"
+              value={filter.status ?? ALL}
+              options={[
+                [ALL, 'Open and closed'],
+                ['not-closed', 'All but closed'],
+                ...COMMENT_STATUSES.map((status) => [status, STATUS_WORDS[status]] as const),
+              ]}
+              onChange={(status) => set({ status: status === ALL ? null : (status as CommentFilter['status']) })}
+            />
+            <Narrowing
+              label="Whose"
+              value={filter.assignee ?? ALL}
+              options={[[ALL, 'Everybody'], ...names.map((name) => [name, name || 'Nobody'] as const)]}
+              onChange={(assignee) => set({ assignee: assignee === ALL ? null : assignee })}
+            />
+            <Narrowing
+              label="When due"
+              value={filter.due ?? ALL}
+              options={[
+                [ALL, 'Any day'],
+                ['over', 'Late'],
+                ['week', 'Within a week'],
+                ['none', 'Without a day'],
+              ]}
+              onChange={(due) => set({ due: due === ALL ? null : (due as CommentFilter['due']) })}
+            />
+            <Narrowing
+              label="How urgent"
+              value={filter.priority ?? ALL}
+              options={[
+                [ALL, 'Any priority'],
+                ...PRIORITIES.map((one) => [one, `${PRIORITY_WORDS[one]} priority`] as const),
+              ]}
+              onChange={(one) => set({ priority: one === ALL ? null : (one as CommentFilter['priority']) })}
+            />
+            <Narrowing
+              label="Said by"
+              value={filter.author ?? ALL}
+              options={[[ALL, 'Said by anybody'], ...authors.map((name) => [name, name] as const)]}
+              onChange={(author) => set({ author: author === ALL ? null : author })}
+            />
+            <Narrowing
+              label="Said in"
+              value={filter.meeting ?? ALL}
+              options={[
+                [ALL, 'Any meeting'],
+                ...meetings.map(({ id, title }) => [id, title] as const),
+                ['', 'Outside of meetings'],
+              ]}
+              onChange={(meeting) => set({ meeting: meeting === ALL ? null : meeting })}
+            />
+            {shape === 'list' ? (
+              <>
+                <Narrowing
+                  label="Order"
+                  value={sort}
+                  options={SORT_WORDS}
+                  onChange={(next) => setSort(next as CommentSort)}
+                />
+                <Narrowing
+                  label="Groups"
+                  value={group}
+                  options={GROUP_WORDS}
+                  onChange={(next) => setGroup(next as CommentGroup)}
+                />
+              </>
+            ) : null}
+          </Box>
         </Flex>
       ) : null}
       <Trouble text={trouble} />

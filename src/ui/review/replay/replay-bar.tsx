@@ -43,12 +43,12 @@ export function ReplayBar() {
       zIndex="9"
       left={{ base: '8px', md: '20px' }}
       right={{ base: '8px', md: '20px' }}
-      bottom={{ base: '8px', md: '16px' }}
+      bottom={{ base: '92px', md: '16px' }}
       px="4"
-      py="3"
+      py={{ base: '2', md: '3' }}
     >
-      <Flex gap="3" align="center" mb="2" wrap="wrap">
-        <Box flex="1" minW="180px">
+      <Flex gap="2" align="center" mb={{ base: '0', md: '2' }}>
+        <Box flex="1" minW="0">
           <Text fontWeight="bold" truncate dir="auto">
             {meeting.title}
           </Text>
@@ -70,7 +70,7 @@ export function ReplayBar() {
           <NextLink href={`/projects/${start.project.id}/follow-up`}>Done</NextLink>
         </QuietButton>
       </Flex>
-      <Flex gap="2" align="center" wrap={{ base: 'wrap', md: 'nowrap' }}>
+      <Flex gap={{ base: '0', md: '2' }} align="center">
         <IconButton label="To the moment before" onClick={() => replaying.step(-1)}>
           <SkipBack size={18} aria-hidden />
         </IconButton>
@@ -86,10 +86,10 @@ export function ReplayBar() {
         <IconButton label="To the next moment" onClick={() => replaying.step(1)}>
           <SkipForward size={18} aria-hidden />
         </IconButton>
-        <Text fontSize="sm" fontVariantNumeric="tabular-nums" flexShrink="0">
+        <Text fontSize="sm" fontVariantNumeric="tabular-nums" flexShrink="0" display={{ base: 'none', md: 'block' }}>
           {clock(at)} / {clock(length)}
         </Text>
-        <Box position="relative" flex="1" minW="160px" h="44px">
+        <Box position="relative" flex="1" minW="80px" h="44px" mx="2">
           <input
             type="range"
             aria-label="Moment of the meeting"
@@ -125,7 +125,12 @@ export function ReplayBar() {
             onChange={(next) => replaying.setSpeed(Number(next) as Speed)}
           />
         </Flex>
-        <Tick checked={skips} onTick={(next) => replaying.setSkips(next)} flexShrink="0">
+        <Tick
+          checked={skips}
+          onTick={(next) => replaying.setSkips(next)}
+          flexShrink="0"
+          display={{ base: 'none', md: 'inline-flex' }}
+        >
           Leave out pauses
         </Tick>
       </Flex>
