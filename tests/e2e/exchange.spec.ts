@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { DESIGNER, expectNoViolations, libraryId, newProject, signIn } from './steps';
+import { DESIGNER, expectNoViolations, libraryId, newProject, openPage, signIn } from './steps';
 
 test.use({ viewport: { width: 1180, height: 760 } });
 
@@ -16,7 +16,7 @@ test('what was said is answered with files, changed together, handed out, and br
 }) => {
   await signIn(page);
   const project = await libraryId(page);
-  await page.goto(`/projects/${project}/follow-up`);
+  await openPage(page, `/projects/${project}/follow-up`);
   const line = page.getByRole('button', { name: /^Comment 9: There has to be 80 cm/ });
   await line.click();
   await page.getByRole('button', { name: 'Answer', exact: true }).click();
@@ -59,7 +59,7 @@ test('what was said is answered with files, changed together, handed out, and br
     expect((await answer.body()).toString('latin1').startsWith(start)).toBe(true);
   }
   const other = await newProject(page, `Copy ${Date.now()}`);
-  await page.goto(`/projects/${other}/follow-up`);
+  await openPage(page, `/projects/${other}/follow-up`);
   await page
     .getByLabel('BCF file')
     .setInputFiles({ name: 'no.bcf', mimeType: 'application/zip', buffer: Buffer.from('no') });
@@ -90,7 +90,7 @@ test('the tracker hears of an action, answers, and both see it; what both change
 }) => {
   await signIn(page);
   const project = await libraryId(page);
-  await page.goto(`/projects/${project}/programs`);
+  await openPage(page, `/projects/${project}/programs`);
   await expectNoViolations(page);
   const section = page.getByRole('region', { name: 'Issue tracker' });
   const address = (await section.getByRole('link').getAttribute('href'))!;
@@ -100,7 +100,7 @@ test('the tracker hears of an action, answers, and both see it; what both change
   await expect(issue.getByLabel('owner')).toHaveValue('sunniva@berg.example');
   await issue.getByLabel('state').selectOption('done');
   await issue.getByRole('button', { name: 'Save' }).click();
-  await page.goto(`/projects/${project}/follow-up`);
+  await openPage(page, `/projects/${project}/follow-up`);
   await expect(page.getByLabel('Status of comment 6')).toHaveValue('closed');
 
   // Both at once: neither loses its own.

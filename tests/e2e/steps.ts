@@ -41,6 +41,14 @@ export async function libraryId(page: Page): Promise<string> {
   return /projects\/([^/]+)/.exec(address!)![1]!;
 }
 
+/** Opens a page and waits until it answers: what is pressed before its scripts have taken it over is lost. */
+export async function openPage(page: Page, address: string): Promise<void> {
+  await page.goto(address);
+  await page.waitForFunction(() =>
+    Object.keys(document.querySelector('main')!).some((key) => key.startsWith('__react')),
+  );
+}
+
 export async function modelArrived(page: Page): Promise<void> {
   await expect(page.getByText('The model is arriving')).toBeHidden({ timeout: 45_000 });
 }
