@@ -6,6 +6,7 @@ import { anyView } from '../view/test-views';
 import { readView } from '../view/view-state';
 import { compareTopics } from './merge-topic';
 import { BcfError, readBcf } from './read-bcf';
+import { testComment } from './test-comment';
 import { writeBcf } from './write-bcf';
 
 const GUID = '6d8c4b2e-5f0a-4c8a-9a4d-0a1b2c3d4e5f';
@@ -49,33 +50,7 @@ const NEW = {
   [`${GUID}/v.bcfv`]: `<VisualizationInfo Guid="${ANSWER}"><PerspectiveCamera><CameraViewPoint><X>0</X><Y>0</Y><Z>1.6</Z></CameraViewPoint><CameraDirection><X>1</X><Y>0</Y><Z>0</Z></CameraDirection><CameraUpVector><X>0</X><Y>0</Y><Z>1</Z></CameraUpVector><FieldOfView>55</FieldOfView><AspectRatio>1.5</AspectRatio></PerspectiveCamera></VisualizationInfo>`,
 };
 
-const comment = (change: Partial<Comment>): Comment => ({
-  id: '01a22739-823a-77ba-9951-ee53235171c1',
-  guid: GUID,
-  number: 7,
-  meetingId: null,
-  replyTo: null,
-  text: 'Lower the sill\nto 600 mm',
-  author: 'Ines',
-  guest: false,
-  anchor: { element: { model: 'm', guid: 'g' }, point: [1, 2, 3] },
-  elementName: 'Window 3',
-  hasView: true,
-  hasPicture: true,
-  files: [],
-  viewpointId: null,
-  confirmedBy: [],
-  conflict: null,
-  isOwn: false,
-  kind: 'action',
-  status: 'in-work',
-  assignee: { id: 'm', name: 'Mikko', email: 'mikko@karras.example' },
-  dueOn: '2026-12-24',
-  priority: 'high',
-  editedAt: null,
-  createdAt: '2026-11-01T10:00:00.000Z',
-  ...change,
-});
+const comment = (change: Partial<Comment>) => testComment({ guid: GUID, ...change });
 
 describe('a BCF file that is read', () => {
   it('of version 2.1 gives what was said, in our words, with view and answers', () => {

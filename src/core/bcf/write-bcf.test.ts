@@ -2,40 +2,14 @@ import { DOMParser, type Document, type Element } from '@xmldom/xmldom';
 import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import type { Comment } from '../project/comment';
 import { anyView } from '../view/test-views';
 import { INITIAL_VIEW, readView } from '../view/view-state';
 import { faultsOf } from './test-structure';
+import { testComment } from './test-comment';
 import { writeBcf } from './write-bcf';
 
 const TOPIC = '01a22739-823a-77ba-9951-ee53235171c1';
-const comment = (change: Partial<Comment>): Comment => ({
-  id: TOPIC,
-  number: 7,
-  meetingId: null,
-  replyTo: null,
-  text: 'Lower the sill\nto 600 mm',
-  author: 'Ines',
-  guest: false,
-  anchor: { element: null, point: [1, 2, 3] },
-  elementName: 'Window 3',
-  hasView: true,
-  hasPicture: false,
-  guid: TOPIC,
-  files: [],
-  viewpointId: null,
-  confirmedBy: [],
-  conflict: null,
-  isOwn: false,
-  kind: 'action',
-  status: 'in-work',
-  assignee: { id: 'm', name: 'Mikko', email: 'mikko@karras.example' },
-  dueOn: '2026-12-24',
-  priority: 'high',
-  editedAt: null,
-  createdAt: '2026-11-01T10:00:00.000Z',
-  ...change,
-});
+const comment = testComment;
 const VIEW = { ...INITIAL_VIEW, camera: { position: [0, -10, 2], target: [0, 0, 2], fov: 50 } } as typeof INITIAL_VIEW;
 const ANSWER = '01a22739-823a-77ba-9951-ee53235171c2';
 const JPEG = Uint8Array.of(0xff, 0xd8, 1, 2, 3);

@@ -45,6 +45,26 @@ describe('viewpoints', () => {
     expect(review.state().viewpoints.map((one) => one.id)).toEqual(['a', 'b', 'c']);
   });
 
+  it('that are moved and deleted at once are told in that order, and one that is refused takes no later undo away', async () => {
+    const patched = () => sent.filter(({ method }) => method === 'PATCH').map(({ body }) => body);
+    let refuse = () => undefined as void;
+    const slow = new Promise<Response>((done) => {
+      refuse = () => done(Response.json({ title: 'It is gone.' }, { status: 404 }));
+    });
+    vi.stubGlobal('fetch', (path: string, init: { method: string; body?: string }) => {
+      sent.push({ method: init.method, path, body: init.body === undefined ? undefined : JSON.parse(init.body) });
+      return patched().length === 1 && init.method === 'PATCH' ? slow : Promise.resolve(Response.json([]));
+    });
+    const moving = records.changeViewpoint('c', { index: 0 });
+    const deleting = records.changeViewpoint('c', { deleted: true });
+    await new Promise((done) => setTimeout(done, 5));
+    expect(patched()).toEqual([{ index: 0 }]);
+    refuse();
+    await Promise.all([moving, deleting]);
+    expect(patched()).toEqual([{ index: 0 }, { deleted: true }]);
+    expect(review.state().undone).toMatchObject({ id: 'c', back: { deleted: false } });
+  });
+
   it('are remembered when deleted, so that they can come back', async () => {
     answers[`GET ${viewpoints}`] = [card('a')];
     await records.changeViewpoint('b', { deleted: true });

@@ -41,6 +41,8 @@ export class Records {
     this.store.setState({ comments: await api.get<Comment[]>(`${this.base}/comments`) });
   });
 
+  private last: Promise<unknown> = Promise.resolve();
+
   /** @param base address of the project's API */
   constructor(
     private readonly store: ReviewStore,
@@ -73,9 +75,9 @@ export class Records {
       // Offered at once: what others hear of it may be back sooner than the answer.
       this.store.setState({ undone: undone ?? null });
       try {
-        await api.patch(`${this.base}/viewpoints/${id}`, change);
+        await this.inOrder(() => api.patch(`${this.base}/viewpoints/${id}`, change));
       } catch (error) {
-        this.store.setState({ undone: null });
+        if (this.store.getState().undone === undone) this.store.setState({ undone: null });
         throw error;
       }
       await this.reloadViewpoints();
@@ -106,10 +108,17 @@ export class Records {
     const { undone } = this.store.getState();
     if (!undone) return;
     await guarded(this.store, async () => {
-      await api.patch(`${this.base}/viewpoints/${undone.id}`, undone.back);
+      await this.inOrder(() => api.patch(`${this.base}/viewpoints/${undone.id}`, undone.back));
       this.store.setState({ undone: null });
       await this.reloadViewpoints();
     });
+  }
+
+  /** One change after the other: what is moved and then deleted at once is not deleted before it is moved. */
+  private inOrder<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.last.then(work, work);
+    this.last = next.catch(() => undefined);
+    return next;
   }
 
   private async undoOf(card: ViewpointCard, at: number, change: ViewpointChange): Promise<UndoneChange> {
