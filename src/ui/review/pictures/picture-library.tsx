@@ -1,11 +1,12 @@
 'use client';
 import { Box, Dialog, Flex, Image, Portal, SimpleGrid, Text } from '@chakra-ui/react';
 import { Download, Trash2 } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { v4 as uuidv4 } from 'uuid';
 import { SNAPSHOT_SIZES, snapshotFileName, type SnapshotCard } from '@/core/project/snapshot';
 import { api } from '../../api';
 import { Field, PrimaryButton, QuietButton, RowAct } from '../../controls';
+import { oneAtATime } from '../../one-at-a-time';
 import { Tick } from '../../tick';
 import { saveFile } from '../../save-file';
 import { SmallSelect } from '../../small-select';
@@ -22,10 +23,11 @@ export function PictureLibrary() {
   const changed = useReview((state) => state.picturesChanged);
   const [kept, setKept] = useState<SnapshotCard[] | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const reload = useCallback(
-    () => session.act(async () => setKept(await api.get<SnapshotCard[]>(base))),
-    [session, base],
-  );
+  const reload = useMemo(() => {
+    // One after the other: an answer that is late does not bring back what is gone.
+    const fetchAnew = oneAtATime(async () => setKept(await api.get<SnapshotCard[]>(base)));
+    return () => session.act(fetchAnew);
+  }, [session, base]);
   useEffect(reload, [reload, changed]);
   const groups = useMemo(() => [...new Set((kept ?? []).map(({ group }) => group))].sort(), [kept]);
   const some = (kept ?? []).filter(({ id }) => chosen.has(id));
