@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by';
 import type { Vec3 } from '../math/mat4';
 import type { SharedFields } from '../exchange/shared-fields';
 import type { ElementRef } from '../elements/element-ref';
@@ -71,14 +72,10 @@ export interface CommentHistory {
 
 /** The answers to each comment, by its id, in the order in which they were given. */
 export function answersById<T extends { replyTo: string | null }>(comments: readonly T[]): Map<string, T[]> {
-  const answers = new Map<string, T[]>();
-  for (const comment of comments) {
-    if (comment.replyTo === null) continue;
-    const own = answers.get(comment.replyTo);
-    if (own) own.push(comment);
-    else answers.set(comment.replyTo, [comment]);
-  }
-  return answers;
+  return groupBy(
+    comments.filter((comment): comment is T & { replyTo: string } => comment.replyTo !== null),
+    ({ replyTo }) => replyTo,
+  );
 }
 
 /** Whether something is still to be done about a comment. */

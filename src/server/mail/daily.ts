@@ -1,5 +1,6 @@
 import { and, eq, lt } from 'drizzle-orm';
-import { ACTIVITY_WORDS, addressOf, type Activity } from '@/core/project/activity';
+import { groupBy } from '@/core/group-by';
+import { ACTIVITY_WORDS, addressOf } from '@/core/project/activity';
 import { db } from '@/db/database';
 import { dailyMails, user } from '@/db/schema';
 import { requirePerson, type Actor } from '../access/access';
@@ -56,8 +57,7 @@ export async function mailDay(userId: string, since: Date): Promise<void> {
   const [person] = await db().select({ email: user.email }).from(user).where(eq(user.id, userId));
   const done = await doneSince(userId, since);
   if (!person || done.length === 0) return;
-  const projects = new Map<string, Activity[]>();
-  for (const one of done) projects.set(one.project, [...(projects.get(one.project) ?? []), one]);
+  const projects = groupBy(done, ({ project }) => project);
   await sendMail({
     to: person.email,
     subject: `${[...projects.keys()].join(', ')}: ${done.length} ${done.length === 1 ? 'thing was' : 'things were'} done`,

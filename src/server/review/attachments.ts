@@ -1,6 +1,7 @@
 import { and, asc, count, eq, inArray, isNull } from 'drizzle-orm';
 import sharp from 'sharp';
 import { v7 as uuidv7 } from 'uuid';
+import { groupBy } from '@/core/group-by';
 import { MOST_ATTACHMENTS, type Attachment } from '@/core/project/comment';
 import { db } from '@/db/database';
 import { attachments, comments } from '@/db/schema';
@@ -92,24 +93,21 @@ export async function attachmentsOf(projectId: string): Promise<Map<string, Atta
     .from(attachments)
     .where(eq(attachments.projectId, projectId))
     .orderBy(asc(attachments.id));
-  const all = new Map<string, Attachment[]>();
-  for (const { commentId, ...file } of rows) all.set(commentId, [...(all.get(commentId) ?? []), file]);
-  return all;
+  const groups = groupBy(rows, ({ commentId }) => commentId);
+  return new Map([...groups].map(([id, own]) => [id, own.map(({ commentId: _, ...file }) => file)]));
 }
 
 /** What goes with some comments, with contents, by comment. */
 export async function attachedContents(
   commentIds: readonly string[],
 ): Promise<Map<string, (typeof attachments.$inferSelect)[]>> {
-  const all = new Map<string, (typeof attachments.$inferSelect)[]>();
-  if (commentIds.length === 0) return all;
+  if (commentIds.length === 0) return new Map();
   const rows = await db()
     .select()
     .from(attachments)
     .where(inArray(attachments.commentId, [...commentIds]))
     .orderBy(asc(attachments.id));
-  for (const row of rows) all.set(row.commentId, [...(all.get(row.commentId) ?? []), row]);
-  return all;
+  return groupBy(rows, ({ commentId }) => commentId);
 }
 
 /** How a file is kept: by what it is, not by what it is called. */

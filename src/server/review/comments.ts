@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, inArray, isNotNull, isNull, max, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
+import { groupBy } from '@/core/group-by';
 import type { MeetingSummary } from '@/core/meeting/meeting-record';
 import type { Comment, CommentAnchor, CommentChange } from '@/core/project/comment';
 import { may } from '@/core/rights';
@@ -14,7 +15,7 @@ import { enqueueMail } from '../publishing/queue';
 import { record } from './activities';
 import { assigneeColumns, knownAssignee } from './assignees';
 import { attachmentsOf } from './attachments';
-import { checkViewpoint, leadsMeeting } from './decisions';
+import { checkViewpoint, leadsMeeting, runningIn } from './decisions';
 import { tellMentioned } from './mentioned';
 
 export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'> {
@@ -53,10 +54,7 @@ export async function say(
     await checkViewpoint(projectId, comment.viewpointId);
   }
   const assignee = await knownAssignee(projectId, comment.assignee ?? null);
-  const [running] = await db()
-    .select({ id: meetings.id })
-    .from(meetings)
-    .where(and(eq(meetings.projectId, projectId), isNull(meetings.endedAt)));
+  const running = await runningIn(projectId);
   const said = await db().transaction(async (tx) => {
     await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
     if (requestKey !== null) {
@@ -88,7 +86,7 @@ export async function say(
       if (!parent) throw notFound('The comment you answer');
     }
     // The meeting may have ended meanwhile; what was said then stands by itself.
-    const locked = running && (await lockMeeting(tx, running.id));
+    const locked = running === null ? undefined : await lockMeeting(tx, running);
     const meetingId = locked && locked.endedAt === null ? locked.id : null;
     const [last] = await tx
       .select({ number: max(comments.number) })
@@ -213,9 +211,8 @@ async function confirmationsOf(projectId: string): Promise<Map<string, { id: str
     .innerJoin(comments, eq(comments.id, confirmations.commentId))
     .where(eq(comments.projectId, projectId))
     .orderBy(asc(confirmations.at));
-  const all = new Map<string, { id: string; name: string }[]>();
-  for (const { commentId, ...one } of rows) all.set(commentId, [...(all.get(commentId) ?? []), one]);
-  return all;
+  const groups = groupBy(rows, ({ commentId }) => commentId);
+  return new Map([...groups].map(([id, own]) => [id, own.map(({ commentId: _, ...one }) => one)]));
 }
 
 /** What was seen when something was said. @throws Problem 404 where it was said without a view */

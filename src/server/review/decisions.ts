@@ -53,7 +53,8 @@ export async function confirmDecision(actor: Actor, projectId: string, id: strin
   if (isNew) await tellProject(projectId, 'comments-changed');
 }
 
-async function runningIn(projectId: string): Promise<string | null> {
+/** The meeting that is going on in a project, whoever asks; null where there is none. */
+export async function runningIn(projectId: string): Promise<string | null> {
   const [row] = await db()
     .select({ id: meetings.id })
     .from(meetings)
