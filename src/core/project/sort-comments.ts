@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by';
 import {
   answersById,
   COMMENT_STATUSES,
@@ -111,13 +112,7 @@ export function groupComments(
     status: ({ status }) => STATUS_WORDS[status],
     assignee: ({ assignee }) => assignee?.name ?? 'Nobody',
   };
-  const groups = new Map<string, Comment[]>();
-  for (const comment of comments) {
-    const heading = headings[by](comment);
-    const own = groups.get(heading);
-    if (own) own.push(comment);
-    else groups.set(heading, [comment]);
-  }
+  const groups = groupBy(comments, headings[by]);
   return [...groups].map(([heading, own]) => ({ heading, comments: own }));
 }
 

@@ -1,6 +1,5 @@
-import { dropLink } from '../access/links';
 import { approverMail } from '../review/approvals';
-import { sendMail } from './mail';
+import { sendWithLink } from './mail-with-link';
 
 /** Asks somebody to approve a revision. @throws Error if the mail server refuses */
 export async function mailApprover(approverId: string): Promise<void> {
@@ -18,10 +17,5 @@ export async function mailApprover(approverId: string): Promise<void> {
       url,
     ].join('\n\n'),
   };
-  try {
-    await sendMail(mail);
-  } catch (error) {
-    if (linkId) await dropLink(linkId); // another is made when it is tried again
-    throw error;
-  }
+  await sendWithLink(mail, linkId);
 }

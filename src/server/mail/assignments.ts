@@ -1,8 +1,8 @@
 import { PRIORITY_WORDS } from '@/core/project/comment';
-import { dropLink, linkForAddress, mayManageLinks } from '../access/links';
+import { linkForAddress, mayManageLinks } from '../access/links';
 import { config } from '../config';
 import { assignmentOf } from '../review/comment-changes';
-import { sendMail } from './mail';
+import { sendWithLink } from './mail-with-link';
 
 interface Reason {
   /** Who gave it to them; not of reminders. */
@@ -39,10 +39,5 @@ export async function mailAssignment(commentId: string, { by, isReminder = false
     ].join('\n\n'),
     ...(picture && { picture: { bytes: picture, describes: `View of number ${number}` } }),
   };
-  try {
-    await sendMail(mail);
-  } catch (error) {
-    if (link) await dropLink(link.id); // another is made when it is tried again
-    throw error;
-  }
+  await sendWithLink(mail, link?.id ?? null);
 }
