@@ -21,6 +21,7 @@ export default defineConfig({
   expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
+    actionTimeout: 45_000, // less than a whole test, so that it is told what could not be done
     baseURL: NODES.first,
     viewport: { width: 780, height: 500 },
     deviceScaleFactor: 0.5, // a quarter of the pixels to draw on the processor

@@ -20,12 +20,23 @@ export interface MeetingHints extends Partial<Shown> {
   meeting: string;
   /** What is being drawn has grown by, in order; null where somebody has given a mark up. */
   growing?: Growing[];
-  /** Parts of the view that the lead is moving. */
-  moving?: { from: string; change: ViewChange };
+  moving?: Moving;
+}
+
+/** Hints travel beside what is settled and may come after it: each tells the last event before it. */
+interface Hint {
+  /** Number of that event. */
+  after: number;
+}
+
+/** Parts of the view that the lead is moving. */
+export interface Moving extends Hint {
+  from: string;
+  change: ViewChange;
 }
 
 /** What somebody is drawing. */
-export interface Growing {
+export interface Growing extends Hint {
   by: string;
   growth: MarkGrowth | null;
 }
@@ -57,9 +68,9 @@ export class Hints {
     this.tick = setInterval(() => this.flush(), TICK_MS);
   }
 
-  /** The lead's hand moves parts of the view. */
-  move(socket: LiveSocket, meeting: string, change: ViewChange): void {
-    const moving = { from: socket.data.actor.id, change };
+  /** The lead's hand moves parts of the view. @param after number of the last event before */
+  move(socket: LiveSocket, meeting: string, change: ViewChange, after: number): void {
+    const moving = { from: socket.data.actor.id, change, after };
     socket.to(meetingRoom(meeting)).local.volatile.emit('view-moving', moving);
     this.outgoing.set(meeting, { ...this.outgoing.get(meeting), meeting, moving });
   }
@@ -74,8 +85,8 @@ export class Hints {
   }
 
   /** Somebody draws. It goes out at once within this node: a line that grows in jerks is no hand. */
-  grow(socket: LiveSocket, meeting: string, growth: MarkGrowth | null): void {
-    const growing = { by: socket.data.actor.id, growth };
+  grow(socket: LiveSocket, meeting: string, growth: MarkGrowth | null, after: number): void {
+    const growing = { by: socket.data.actor.id, growth, after };
     socket.to(meetingRoom(meeting)).local.volatile.emit('growing', growing);
     const out = this.outgoing.get(meeting);
     this.outgoing.set(meeting, { ...out, meeting, growing: [...(out?.growing ?? []), growing] });

@@ -130,6 +130,7 @@ describe('one meeting on two nodes', () => {
     const guest = await testGuest(lead.actor, project, 'look', 'Bo');
     const bo = await inMeeting(nodes[1], guest);
     const near = await inMeeting(nodes[0], guest);
+    const { seq: after } = await ask(ines, 'act', changed({ camera: CAMERA }));
     const heard: unknown[] = [];
     for (const socket of [ines, near, bo]) socket.on('view-moving', (hint) => heard.push(hint));
     bo.emit('view-moving', { change: { camera: CAMERA } }); // not in the lead
@@ -138,7 +139,7 @@ describe('one meeting on two nodes', () => {
     const both = Promise.all([once(near, 'view-moving'), once(bo, 'view-moving')]);
     ines.emit('view-moving', { change: { fades: [], camera: CAMERA } });
     await both;
-    const hint = { from: lead.actor.id, change: { fades: [], camera: CAMERA } };
+    const hint = { from: lead.actor.id, change: { fades: [], camera: CAMERA }, after };
     expect(heard).toEqual([hint, hint]);
   });
 

@@ -142,7 +142,8 @@ export function attachSockets(server: HttpServer): LiveServer {
       (input) =>
         void hinted(socket, movingSchema, input, (meeting, { change }) => {
           // Only the lead's hands move the view.
-          if (keptState(meeting)?.lead === socket.data.actor.id) hints.move(socket, meeting, change);
+          const state = keptState(meeting);
+          if (state?.lead === socket.data.actor.id) hints.move(socket, meeting, change, state.seq);
         }),
     );
     socket.on(
@@ -162,7 +163,8 @@ export function attachSockets(server: HttpServer): LiveServer {
           const { actor } = socket.data;
           // Members may draw; of guests, those who may comment.
           if (actor.kind === 'guest' && !may(roleOfLink(actor.right), 'comment.write')) return;
-          hints.grow(socket, meeting, growth && { ...growth, mark: { ...growth.mark, by: authorOf(actor) } });
+          const signedGrowth = growth && { ...growth, mark: { ...growth.mark, by: authorOf(actor) } };
+          hints.grow(socket, meeting, signedGrowth, keptState(meeting)?.seq ?? 0);
         }),
     );
 

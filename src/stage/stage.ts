@@ -1,4 +1,5 @@
 import { Scene, Vector3, WebGLRenderer } from 'three';
+import { elementColours } from '@/core/elements/element-colours';
 import { elementFlags, SELECTED, THROUGH, type ElementView } from '@/core/elements/element-flags';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { Where } from '@/core/elements/element-set';
@@ -75,7 +76,8 @@ export interface StageEvents {
 }
 
 /** The parts of the view that the stage shows; the camera is the rig's. */
-export type StageView = ElementView & Pick<ViewState, 'spread' | 'measures' | 'marks' | 'light' | 'style'>;
+export type StageView = ElementView &
+  Pick<ViewState, 'colouring' | 'spread' | 'measures' | 'marks' | 'light' | 'style'>;
 
 /** What changes which elements a section is made of. */
 const IN_SECTIONS = ['visibility', 'options', 'fades'] as const;
@@ -242,6 +244,8 @@ export class Stage {
     const isWholeAnew = isCutAnew && !isSame(this.view.cuts.whole, before.cuts.whole);
     const areElementsAnew = isMarkedAnew || isWholeAnew || ELEMENT_PARTS.some(changed);
     if (areElementsAnew) this.applyElements();
+    const areColoursAnew = changed('colouring');
+    if (areColoursAnew) this.applyColours();
     if (isCutAnew) {
       this.sections.show(this.view.cuts);
       this.cutFrames.show(this.view.cuts);
@@ -253,6 +257,7 @@ export class Stage {
     if (changed('light')) this.applyLight();
     if (changed('style')) this.applyStyle();
     if (areElementsAnew || isSpreadAnew) this.changed();
+    else if (areColoursAnew) this.loop.redraw();
     else if (isCutAnew) this.cutMoved();
   }
 
@@ -273,6 +278,7 @@ export class Stage {
   setFacts(facts: (model: string) => ModelElements['facts']): void {
     this.facts = facts;
     this.applyElements();
+    this.applyColours();
     this.sections.invalidate();
     this.changed();
   }
@@ -633,6 +639,10 @@ export class Stage {
       model.setFlags(elementFlags(this.elementsOf(model), view, this.options, this.mark));
   }
 
+  private applyColours(): void {
+    for (const model of this.models.loaded) model.setColours(elementColours(this.elementsOf(model), this.view));
+  }
+
   private applySpread(): void {
     const { spread } = this.view;
     const loaded = this.models.loaded;
@@ -681,6 +691,7 @@ export class Stage {
 
   private modelsChanged(): void {
     this.applyElements();
+    this.applyColours();
     this.applySpread();
     this.sections.invalidate();
     this.snapping.invalidate();

@@ -32,7 +32,7 @@ test('contents: search finds elements, a branch hides and shows, a model switche
 
   await page.getByRole('button', { name: 'Contents' }).click();
   const architecture = contents.getByRole('region', { name: 'Architecture' });
-  await architecture.getByRole('button', { name: /^Roof 32/ }).click();
+  await architecture.getByRole('button', { name: 'Parts of Roof', exact: true }).first().click();
   await expect(architecture.getByRole('button', { name: /^Covering 8/ })).toBeVisible();
   await architecture.getByRole('button', { name: 'Hide Roof', exact: true }).first().click();
   await architecture.getByRole('button', { name: 'Show Roof', exact: true }).first().click();

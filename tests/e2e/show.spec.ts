@@ -29,6 +29,9 @@ test('the lead hides, fades and spreads; a guest on another node sees the same, 
   await slider.focus();
   for (let i = 0; i < 5; i++) await slider.press('ArrowLeft');
   await expect(said(guest)).toContainText('Faded by 70 %');
+  await services.getByRole('button', { name: /^Ground floor/ }).first().click(); // prettier-ignore
+  await tray.getByRole('button', { name: 'Turquoise' }).click();
+  await expect(said(guest)).toContainText('Coloured turquoise: Ground floor in Building services.');
   await tray.getByRole('radio', { name: 'Storeys' }).click();
   await expect(said(guest)).toContainText('Spread storey by storey, 35 %.');
   await expectNoViolations(page);

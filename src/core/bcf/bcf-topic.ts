@@ -15,6 +15,8 @@ export interface BcfDocument {
 export interface BcfSaid {
   comment: Comment;
   view: ViewState | null;
+  /** The view with its elements named one by one, where it goes by rules: BCF knows none. */
+  named?: ViewState;
   /** JPEG or PNG; null where there is none. */
   picture: Uint8Array | null;
 }

@@ -29,6 +29,9 @@ export const jsonViewpointSchema = Joi.object<JsonViewpoint>({
   components: Joi.object({
     selection: componentsSchema,
     visibility: Joi.object({ default_visibility: Joi.boolean(), exceptions: componentsSchema }).unknown(),
+    coloring: Joi.array()
+      .items(Joi.object({ color: Joi.string().max(20).required(), components: componentsSchema.required() }).unknown())
+      .max(1000),
   }).unknown(),
   snapshot: Joi.object({
     snapshot_type: Joi.valid('jpg', 'png').required(),

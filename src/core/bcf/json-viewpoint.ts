@@ -1,9 +1,10 @@
 import { cutFaces, MOST_PLANES } from '../cut/cuts';
 import type { Vec3 } from '../math/mat4';
+import { MOST_COLOURED } from '../view/colouring';
 import { INITIAL_VIEW, readView, type ViewState } from '../view/view-state';
 import { IFC_GUID } from './bcf-topic';
-import { cameraFrom, cutFrom, linesAsMarks, shownBy, selectedBy } from './view-from-bcf';
-import { ASPECT, cameraVectors, exceptionsOf, guidsOf, linesOf, nearTarget } from './view-to-bcf';
+import { cameraFrom, colouredBy, cutFrom, linesAsMarks, shownBy, selectedBy } from './view-from-bcf';
+import { ASPECT, cameraVectors, coloursOf, exceptionsOf, guidsOf, linesOf, nearTarget } from './view-to-bcf';
 
 interface JsonPoint {
   x: number;
@@ -34,6 +35,7 @@ export interface JsonViewpoint {
   components?: {
     selection?: JsonComponent[];
     visibility?: { default_visibility?: boolean; exceptions?: JsonComponent[] };
+    coloring?: { color: string; components: JsonComponent[] }[];
   };
   snapshot?: { snapshot_type: 'jpg' | 'png'; snapshot_data?: string };
 }
@@ -69,6 +71,7 @@ export function jsonViewpoint(guid: string, view: ViewState, hasPicture: boolean
     components: {
       selection: named(guidsOf(view.selection)),
       visibility: { default_visibility: isShownByDefault, exceptions: named(exceptions) },
+      coloring: coloursOf(view).map(({ colour, guids }) => ({ color: `#${colour}`, components: named(guids) })),
     },
     ...(hasPicture && { snapshot: { snapshot_type: 'jpg' } }),
   };
@@ -90,6 +93,9 @@ export function readJsonView(json: JsonViewpoint, by: string): ViewState {
     }),
     selection: selectedBy(guidsIn(components?.selection)),
     visibility: { shown: shownBy(guidsIn(visibility?.exceptions), visibility?.default_visibility !== false), hiddenModels: [] }, // prettier-ignore
+    colouring: (components?.coloring ?? [])
+      .slice(0, MOST_COLOURED)
+      .flatMap((one) => colouredBy(one.color, guidsIn(one.components))),
     cuts: {
       planes: (json.clipping_planes ?? [])
         .slice(0, MOST_PLANES)

@@ -29,7 +29,8 @@ const OLD = {
 </Markup>`,
   [`${GUID}/viewpoint.bcfv`]: `<?xml version="1.0" encoding="UTF-8"?>
 <VisualizationInfo Guid="8d8c4b2e-5f0a-4c8a-9a4d-0a1b2c3d4e5f"><Components><ViewSetupHints SpacesVisible="false"/>
-<Selection><Component IfcGuid="0a"/></Selection><Visibility DefaultVisibility="false"><Exceptions><Component IfcGuid="0a"/><Component IfcGuid="0b"/></Exceptions></Visibility></Components>
+<Selection><Component IfcGuid="0a"/></Selection><Visibility DefaultVisibility="false"><Exceptions><Component IfcGuid="0a"/><Component IfcGuid="0b"/></Exceptions></Visibility>
+<Coloring><Color Color="FF3D9C9C"><Component IfcGuid="0a"/><Component IfcGuid="0b"/></Color><Color Color="reddish"><Component IfcGuid="0a"/></Color></Coloring></Components>
 <OrthogonalCamera><CameraViewPoint><X>1</X><Y>2</Y><Z>30</Z></CameraViewPoint><CameraDirection><X>0</X><Y>0</Y><Z>-2</Z></CameraDirection><CameraUpVector><X>0</X><Y>1</Y><Z>0</Z></CameraUpVector><ViewToWorldScale>12.5</ViewToWorldScale></OrthogonalCamera>
 <Lines><Line><StartPoint><X>0</X><Y>0</Y><Z>0</Z></StartPoint><EndPoint><X>1</X><Y>1</Y><Z>1</Z></EndPoint></Line></Lines>
 <ClippingPlanes><ClippingPlane><Location><X>0</X><Y>0</Y><Z>3</Z></Location><Direction><X>0</X><Y>0</Y><Z>5</Z></Direction></ClippingPlane></ClippingPlanes>
@@ -47,7 +48,7 @@ const NEW = {
 <DocumentReferences><DocumentReference Guid="${GUID}"><DocumentGuid>${ANSWER}</DocumentGuid></DocumentReference></DocumentReferences>
 <Comments><Comment Guid="${ANSWER}"><Date>2026-10-02T08:00:00Z</Date><Author>Mikko</Author><Comment>Yes.</Comment></Comment></Comments>
 <Viewpoints><ViewPoint Guid="${ANSWER}"><Viewpoint>v.bcfv</Viewpoint></ViewPoint></Viewpoints></Topic></Markup>`,
-  [`${GUID}/v.bcfv`]: `<VisualizationInfo Guid="${ANSWER}"><PerspectiveCamera><CameraViewPoint><X>0</X><Y>0</Y><Z>1.6</Z></CameraViewPoint><CameraDirection><X>1</X><Y>0</Y><Z>0</Z></CameraDirection><CameraUpVector><X>0</X><Y>0</Y><Z>1</Z></CameraUpVector><FieldOfView>55</FieldOfView><AspectRatio>1.5</AspectRatio></PerspectiveCamera></VisualizationInfo>`,
+  [`${GUID}/v.bcfv`]: `<VisualizationInfo Guid="${ANSWER}"><Components><Visibility/><Coloring><Color Color="b5483a"><Components><Component IfcGuid="0c"/></Components></Color></Coloring></Components><PerspectiveCamera><CameraViewPoint><X>0</X><Y>0</Y><Z>1.6</Z></CameraViewPoint><CameraDirection><X>1</X><Y>0</Y><Z>0</Z></CameraDirection><CameraUpVector><X>0</X><Y>0</Y><Z>1</Z></CameraUpVector><FieldOfView>55</FieldOfView><AspectRatio>1.5</AspectRatio></PerspectiveCamera></VisualizationInfo>`,
 };
 
 const comment = (change: Partial<Comment>) => testComment({ guid: GUID, ...change });
@@ -70,7 +71,7 @@ describe('a BCF file that is read', () => {
       replies: [{ guid: ANSWER, text: 'Lower it.', author: 'Mikko' }],
     });
     expect(new TextDecoder().decode(topic!.picture!)).toBe('picture');
-    const { camera, selection, visibility, cuts, marks } = topic!.view!;
+    const { camera, selection, visibility, colouring, cuts, marks } = topic!.view!;
     expect(camera.parallel).toBe(true);
     // As high as the file says is what is seen at the target.
     const away = camera.position[2] - camera.target[2];
@@ -78,6 +79,7 @@ describe('a BCF file that is read', () => {
     expect(camera.position).toEqual([1, 2, 30]);
     expect(selection).toEqual([[{ is: 'element', guids: ['0a'] }]]);
     expect(visibility.shown).toEqual([{ also: [{ is: 'element', guids: ['0a', '0b'] }] }]);
+    expect(colouring).toEqual([{ of: [{ also: [{ is: 'element', guids: ['0a', '0b'] }] }], colour: '#3d9c9c' }]);
     expect(cuts.planes).toMatchObject([{ normal: [0, 0, 1], offset: 3, isOn: true }]);
     expect(marks).toMatchObject([{ kind: 'surface', points: [0, 0, 0, 1, 1, 1], by: { name: 'pia@tamm.example' } }]);
   });
@@ -86,6 +88,7 @@ describe('a BCF file that is read', () => {
     const [topic] = readBcf(files(NEW)).topics;
     expect(topic).toMatchObject({ text: 'Sill', kind: 'action', status: 'closed', replies: [{ text: 'Yes.' }] });
     expect(topic!.view!.camera).toEqual({ position: [0, 0, 1.6], target: [10, 0, 1.6], fov: 55 });
+    expect(topic!.view!.colouring).toEqual([{ of: [{ also: [{ is: 'element', guids: ['0c'] }] }], colour: '#b5483a' }]);
     expect(topic!.documents).toMatchObject([{ id: GUID, comment: GUID, name: 'beam.pdf' }]);
   });
 

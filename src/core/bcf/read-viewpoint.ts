@@ -2,12 +2,13 @@ import type { Element } from '@xmldom/xmldom';
 import { MOST_PLANES } from '../cut/cuts';
 import type { Vec3 } from '../math/mat4';
 import type { CameraPose } from '../view/camera';
+import { MOST_COLOURED } from '../view/colouring';
 import { INITIAL_VIEW, readView, type ViewState } from '../view/view-state';
 import { attribute, child, children, numberAt, textAt } from './read-xml';
-import { cameraFrom, cutFrom, linesAsMarks, selectedBy, shownBy } from './view-from-bcf';
+import { cameraFrom, colouredBy, cutFrom, linesAsMarks, selectedBy, shownBy } from './view-from-bcf';
 
 /**
- * VisualizationInfo of BCF 2.1 or 3.0 as a view: camera, selection, what is hidden or shown alone, cuts, and lines as marks on
+ * VisualizationInfo of BCF 2.1 or 3.0 as a view: camera, selection, what is hidden or shown alone, colours, cuts, and lines as marks on
  * surfaces. Metres, Z up. What a file does not say is as it is at first.
  *
  * @param by name of who drew the lines
@@ -21,6 +22,9 @@ export function readVisualizationInfo(info: Element, by: string): ViewState {
     camera: cameraOf(info),
     selection: selectedBy(guidsIn(components && child(components, 'Selection'))),
     visibility: { shown: shownBy(guidsIn(visibility && child(visibility, 'Exceptions')), isShownByDefault), hiddenModels: [] }, // prettier-ignore
+    colouring: (components ? all(components, 'Coloring', 'Color') : [])
+      .slice(0, MOST_COLOURED)
+      .flatMap((one) => colouredBy(attribute(one, 'Color'), guidsIn(child(one, 'Components') ?? one))),
     cuts: {
       planes: all(info, 'ClippingPlanes', 'ClippingPlane')
         .slice(0, MOST_PLANES)

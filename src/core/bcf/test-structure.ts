@@ -51,6 +51,8 @@ const SHAPES: Record<string, Shape> = {
   Selection: { content: 'Component*' },
   Visibility: { attributes: 'DefaultVisibility', content: 'ViewSetupHints? Exceptions?' },
   Exceptions: { content: 'Component*' },
+  Coloring: { content: 'Color*' },
+  Color: { attributes: 'Color!', content: 'Components' },
   Component: { attributes: 'IfcGuid', content: 'OriginatingSystem? AuthoringToolId?' },
   PerspectiveCamera: { content: 'CameraViewPoint CameraDirection CameraUpVector FieldOfView AspectRatio' },
   OrthogonalCamera: { content: 'CameraViewPoint CameraDirection CameraUpVector ViewToWorldScale AspectRatio' },
@@ -83,6 +85,7 @@ const TEXTS: Record<string, RegExp> = {
   IfcGuid: /^[0-9A-Za-z_$]{22}$/,
   DefaultVisibility: /^(true|false)$/,
   Index: /^\d+$/,
+  Color: /^[0-9A-Fa-f]{6}([0-9A-Fa-f]{2})?$/,
   Title: /\S/,
   CreationAuthor: /\S/,
 };
@@ -93,12 +96,22 @@ const COMMENT: Shape = {
   content: 'Date Author Comment? Viewpoint? ModifiedDate? ModifiedAuthor?',
 };
 
+/** Of a viewpoint it holds what is selected, shown and coloured; of a colour the elements that have it. */
+const COLOURED: Shape = { content: 'Component*' };
+
 /** What of an element is otherwise than the schemas want, as sentences; empty where all is right. */
 export function faultsOf(element: Element): string[] {
   const name = element.nodeName;
   const isOneOfComments = name === 'Comment' && element.parentNode?.nodeName === 'Comments';
   const isSpokenOf = name === 'Viewpoint' && element.parentNode?.nodeName === 'Comment';
-  const shape = isOneOfComments ? COMMENT : isSpokenOf ? { attributes: 'Guid!' } : (SHAPES[name] ?? {});
+  const isOfColour = name === 'Components' && element.parentNode?.nodeName === 'Color';
+  const shape = isOneOfComments
+    ? COMMENT
+    : isSpokenOf
+      ? { attributes: 'Guid!' }
+      : isOfColour
+        ? COLOURED
+        : (SHAPES[name] ?? {});
   const inner = children(element);
   return [
     ...attributeFaults(element, shape.attributes ?? ''),

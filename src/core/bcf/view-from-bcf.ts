@@ -1,9 +1,10 @@
 import type { CutPlane } from '../cut/cuts';
-import { ALL_ELEMENTS, type ElementSet, type Where } from '../elements/element-set';
+import { ALL_ELEMENTS, setOf, type ElementSet, type Where } from '../elements/element-set';
 import { MOST_MARKS, type Mark } from '../mark/marks';
 import type { Vec3 } from '../math/mat4';
 import { add, dot, scale, unit } from '../math/vec3';
 import type { CameraPose } from '../view/camera';
+import type { Coloured } from '../view/colouring';
 import { INITIAL_VIEW } from '../view/view-state';
 
 /** How far away what is looked at is taken to be, where only the direction is told, in metres. */
@@ -41,6 +42,13 @@ export function selectedBy(guids: readonly string[]): Where[] {
 
 function distinct(guids: readonly string[]): string[] {
   return [...new Set(guids.filter(Boolean))].slice(0, MOST_COMPONENTS);
+}
+
+/** Elements in a colour as #RRGGBB or, with its opacity first, #AARRGGBB; with or without the #. None where that is no colour. */
+export function colouredBy(colour: string, guids: readonly string[]): Coloured[] {
+  const digits = /^#?(?:[0-9a-f]{2})?([0-9a-f]{6})$/i.exec(colour.trim())?.[1];
+  const of = setOf(selectedBy(guids));
+  return digits && of.length > 0 ? [{ of, colour: `#${digits.toLowerCase()}` }] : [];
 }
 
 /** A clipping plane: what lies in its direction is away. None where that is no direction. */

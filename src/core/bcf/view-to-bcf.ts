@@ -24,11 +24,19 @@ export function cameraVectors({ position, target, fov, parallel }: CameraPose) {
 /** What shows, as far as it is said by single elements; else everything does. */
 export function exceptionsOf(shown: ElementSet): { isShownByDefault: boolean; exceptions: string[] } {
   const [first] = shown;
-  const isAlone = first !== undefined && 'also' in first && guidsOf([first.also]).length > 0;
+  const isAlone = first === undefined || ('also' in first && guidsOf([first.also]).length > 0);
   const exceptions = isAlone
     ? shown.flatMap((clause) => ('also' in clause ? guidsOf([clause.also]) : []))
     : shown.flatMap((clause) => ('except' in clause ? guidsOf([clause.except]) : []));
   return { isShownByDefault: !isAlone, exceptions };
+}
+
+/** The single elements of each colour; the colour as RRGGBB. */
+export function coloursOf({ colouring }: ViewState): { colour: string; guids: string[] }[] {
+  return colouring.flatMap(({ of, colour }) => {
+    const guids = guidsOf(of.flatMap((clause) => ('also' in clause ? [clause.also] : [])));
+    return guids.length > 0 ? [{ colour: colour.slice(1).toUpperCase(), guids }] : [];
+  });
 }
 
 /** The single elements that rules name. */

@@ -33,7 +33,8 @@ export function writeBcf(project: { id: string; name: string }, topics: readonly
     const folder = comment.guid;
     files[`${folder}/markup.bcf`] = xml(markup(topic));
     for (const { said, names } of viewpointsOf(topic)) {
-      if (said.view) files[`${folder}/${names.view}`] = xml(visualizationInfo(viewGuid(said.comment.guid), said.view));
+      const seen = said.named ?? said.view;
+      if (seen) files[`${folder}/${names.view}`] = xml(visualizationInfo(viewGuid(said.comment.guid), seen));
       // Pictures are packed already.
       if (said.picture) files[`${folder}/${names.picture}`] = [said.picture, { level: 0 }];
     }

@@ -3,12 +3,12 @@ import type { Vec3 } from '../math/mat4';
 import type { CameraPose } from '../view/camera';
 import type { ViewState } from '../view/view-state';
 import { IFC_GUID } from './bcf-topic';
-import { ASPECT, cameraVectors, exceptionsOf, guidsOf, linesOf, nearTarget } from './view-to-bcf';
+import { ASPECT, cameraVectors, coloursOf, exceptionsOf, guidsOf, linesOf, nearTarget } from './view-to-bcf';
 import { element, type XmlNode } from './xml';
 
 /**
  * A view as VisualizationInfo of BCF 3.0: camera, what is selected, what is hidden or shown alone as far as elements are named,
- * cuts, and lines of measures and of marks on surfaces. Metres, Z up.
+ * colours, cuts, and lines of measures and of marks on surfaces. Metres, Z up.
  */
 export function visualizationInfo(guid: string, view: ViewState): XmlNode {
   const { isShownByDefault, exceptions } = exceptionsOf(view.visibility.shown);
@@ -18,6 +18,12 @@ export function visualizationInfo(guid: string, view: ViewState): XmlNode {
       element('Components', [
         components('Selection', guidsOf(view.selection)),
         element('Visibility', [components('Exceptions', exceptions)], { DefaultVisibility: String(isShownByDefault) }),
+        many(
+          'Coloring',
+          coloursOf(view).map(({ colour, guids }) =>
+            element('Color', [components('Components', guids)], { Color: colour }),
+          ),
+        ),
       ]),
       camera(view.camera),
       many(

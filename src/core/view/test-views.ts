@@ -121,6 +121,9 @@ export const anyView: fc.Arbitrary<ViewState> = fc.record({
   fades: fc.array(fc.record({ of: anySet, clear: fc.double({ min: 0, max: 0.95, noNaN: true }).map((v) => v + 0) }), {
     maxLength: 3,
   }),
+  colouring: fc.array(fc.record({ of: anySet, colour: fc.constantFrom('#b5483a', '#00ff7f', '#0b0b0b') }), {
+    maxLength: 3,
+  }),
   spread: fc.option(
     fc.record({
       by: fc.constantFrom(...SPREADS),

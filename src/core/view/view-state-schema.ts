@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { wheresSchema } from '../elements/element-set-schema';
 import { optionChoiceSchema } from '../options/option-set-schema';
 import { cameraSchema } from './camera-schema';
+import { colouringSchema } from './colouring-schema';
 import { cutsSchema } from './cuts-schema';
 import { fadesSchema } from './fades-schema';
 import { lightSchema } from './light-schema';
@@ -17,6 +18,7 @@ const parts: Record<ViewPartName, Joi.Schema> = {
   visibility: visibilitySchema,
   options: optionChoiceSchema,
   fades: fadesSchema,
+  colouring: colouringSchema,
   spread: spreadSchema,
   cuts: cutsSchema,
   measures: measuresSchema,

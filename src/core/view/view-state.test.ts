@@ -24,6 +24,7 @@ const settledView = (view: ViewState): ViewState => ({
   ...view,
   visibility: { ...view.visibility, shown: compactSet(view.visibility.shown) },
   fades: view.fades.map(({ of, clear }) => ({ of: compactSet(of), clear })),
+  colouring: view.colouring.map(({ of, colour }) => ({ of: compactSet(of), colour })),
   cuts: { ...view.cuts, whole: compactSet(view.cuts.whole) },
 });
 

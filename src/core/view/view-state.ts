@@ -1,6 +1,7 @@
 import type { Names } from '../elements/describe-set';
 import { asRecord } from '../elements/read-element-set';
 import { camera } from './camera';
+import { colouring } from './colouring';
 import { cuts } from './cuts';
 import { fades } from './fades';
 import { light } from './light';
@@ -19,6 +20,7 @@ export const VIEW_PARTS = {
   visibility,
   options,
   fades,
+  colouring,
   spread,
   cuts,
   measures,

@@ -22,6 +22,7 @@ import { changeComment } from '../review/comment-changes';
 import { commentPicture, commentView, listComments, say } from '../review/comments';
 import { setView } from '../review/comment-views';
 import { takePicture } from '../review/pictures';
+import { namedViews } from './named-views';
 
 /** Topics, comments and viewpoints in the words of the BCF-API 3.0 (buildingSMART). */
 
@@ -159,12 +160,12 @@ export async function deleteTopicComment(
 /** What was seen of a topic: its own view first, then those of its answers. */
 export async function listTopicViewpoints(actor: Actor, projectId: string, guid: string): Promise<JsonViewpoint[]> {
   const said = await seenOf(actor, projectId, guid);
-  return Promise.all(
-    said.map(async ({ id, guid: own, hasPicture }, index) => ({
-      ...jsonViewpoint(viewGuid(own), await commentView(actor, projectId, id), hasPicture),
-      index,
-    })),
-  );
+  const views = await Promise.all(said.map(async ({ id }) => [id, await commentView(actor, projectId, id)] as const));
+  const named = await namedViews(projectId, new Map(views));
+  return said.map(({ id, guid: own, hasPicture }, index) => ({
+    ...jsonViewpoint(viewGuid(own), named.get(id)!, hasPicture),
+    index,
+  }));
 }
 
 export async function readTopicViewpoint(actor: Actor, projectId: string, guid: string, viewpoint: string) {

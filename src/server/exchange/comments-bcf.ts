@@ -7,6 +7,7 @@ import { authorise, type Actor } from '../access/access';
 import { readProject } from '../projects/projects';
 import { attachedContents } from '../review/attachments';
 import { commentViews, listComments } from '../review/comments';
+import { namedViews } from './named-views';
 
 /** Comments of a project as a BCF 3.0 file. @param ids those that are wanted; null for all */
 export async function commentsBcf(actor: Actor, projectId: string, ids: readonly string[] | null): Promise<Uint8Array> {
@@ -26,9 +27,11 @@ export async function bcfOf(project: { id: string; name: string }, all: readonly
     commentViews(ids, project.id),
     attachedContents(ids),
   ]);
+  const named = await namedViews(project.id, views);
   const saidOf = (comment: Comment) => ({
     comment,
     view: views.get(comment.id) ?? null,
+    named: named.get(comment.id),
     picture: pictures.get(comment.id) ?? null,
   });
   return writeBcf(

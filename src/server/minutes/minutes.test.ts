@@ -13,7 +13,7 @@ import { say } from '../review/comments';
 import { confirmDecision } from '../review/decisions';
 import { settle } from '../review/meeting-log';
 import { participantFor, startMeeting } from '../review/meetings';
-import { readRecording } from '../review/replay';
+import { modelsThen, readRecording } from '../review/replay';
 import { saveViewpoint } from '../review/viewpoints';
 import { testAccount, testGuest } from '../test-people';
 import { correctMinutes, holdMinutes, makeMinutes, readMinutesDraft, releaseMinutes } from './minutes';
@@ -72,7 +72,12 @@ describe('minutes', () => {
     const { events } = await readRecording(lead, meeting);
     for (const { comment, moment } of content.said)
       expect(events[moment! - 1]!.event).toEqual({ type: 'commented', comment: comment.id });
-    await expect(readRecording(guest, meeting)).rejects.toMatchObject({ status: 403 });
+    // Seen again by whoever was there, and by no other guest.
+    expect((await readRecording(guest, meeting)).events).toEqual(events);
+    expect(await modelsThen(guest, meeting, ['01a2289c-aff9-76ee-807f-d5b0b3c5f633'])).toEqual([]);
+    const elsewhere = (await testGuest(lead, project, 'comment', 'Cy')).actor;
+    await expect(readRecording(elsewhere, meeting)).rejects.toMatchObject({ status: 403 });
+    await expect(modelsThen(elsewhere, meeting, [])).rejects.toMatchObject({ status: 403 });
   });
 
   it('wait to be read where a project wants that, are corrected, and go out once they are let go', async () => {

@@ -42,6 +42,11 @@ export async function listFactValues(
   name: string,
 ): Promise<FactValue[]> {
   await authoriseRevision(actor, await findRevision(revisionId));
+  return factValues(revisionId, set, name);
+}
+
+/** The same, for whom may see the revision. */
+export async function factValues(revisionId: string, set: string, name: string): Promise<FactValue[]> {
   const { rows } = await db().execute<{ value: unknown; elements: number[] }>(sql`
     select sets -> ${set}::text -> ${name}::text as value, array_agg(element order by element) as elements
     from ${elementProperties}

@@ -232,9 +232,17 @@ export async function stageModels(
   actor: Actor,
   projectId: string,
   instead: string[] = [],
-  onlyThose = false,
 ): Promise<StageModelSource[]> {
   await authorise(actor, projectId, instead.length > 0 ? 'model.publish' : 'project.read');
+  return modelsOnStage(projectId, instead, false);
+}
+
+/** The same, for whom may see these revisions. @param onlyThose without the newest of other models */
+export async function modelsOnStage(
+  projectId: string,
+  instead: readonly string[],
+  onlyThose: boolean,
+): Promise<StageModelSource[]> {
   const rows = await db()
     .selectDistinctOn([revisions.modelId], shownOnStage)
     .from(revisions)
@@ -249,7 +257,7 @@ export async function stageModels(
           .from(revisions)
           .innerJoin(models, eq(models.id, revisions.modelId))
           .where(
-            and(eq(revisions.projectId, projectId), inArray(revisions.id, instead), eq(revisions.state, 'published')),
+            and(eq(revisions.projectId, projectId), inArray(revisions.id, [...instead]), eq(revisions.state, 'published')),
           );
   const placementOf = await placements(projectId);
   const others = onlyThose ? [] : rows.filter((row) => !asked.some((one) => one.model.id === row.model.id));

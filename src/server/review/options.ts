@@ -16,6 +16,11 @@ import { notFound, Problem } from '../problems';
 /** The alternatives of a project, place by place. */
 export async function listOptionSets(actor: Actor, projectId: string): Promise<OptionSet[]> {
   await authorise(actor, projectId, 'project.read');
+  return optionSetsOf(projectId);
+}
+
+/** The same, for whom may see the project. */
+export async function optionSetsOf(projectId: string): Promise<OptionSet[]> {
   const rows = await db()
     .select()
     .from(optionSets)

@@ -142,7 +142,7 @@ const CARD_COLOUR = 0.88;
 /** How much a clear model hides of what is behind it. */
 const CLEAR_SHARE = 0.3;
 
-/** Surfaces as the style wants them. Comes before paint, which shows in every style. */
+/** Surfaces as the style wants them. Goes together with paint, which shows in every style. */
 export function lookChunk({ uniforms }: LookUniforms): ShaderChunk {
   const is = (name: Look) => `look == ${LOOKS.indexOf(name)}`;
   return {
@@ -157,7 +157,8 @@ if (${is('clear')}) diffuseColor.a *= ${CLEAR_SHARE};
     out: /* glsl */ `
 if (${is('ink')}) {
   float facing = abs(dot(normalize(normal), normalize(vViewPosition)));
-  outgoingLight = lookPaper * mix(0.6, 1.0, smoothstep(0.0, 0.3, facing));
+  vec3 ground = (vPaintBits & ${PAINTED}) != 0 ? vPaint : lookPaper;
+  outgoingLight = ground * mix(0.6, 1.0, smoothstep(0.0, 0.3, facing));
 }
 `,
   };

@@ -1,4 +1,5 @@
 import { DataTexture, NearestFilter, RGBAFormat, SRGBColorSpace, UnsignedByteType } from 'three';
+import type { ColourParts } from '@/core/elements/element-colours';
 import { TEXELS_ACROSS } from './element-state';
 
 /** Bits of a texel's fourth number: to take its colour, to be solid, to show what is seen from behind. */
@@ -11,8 +12,7 @@ const MOST_LIFTS = 31;
 
 /** How elements look other than in the file, by row. */
 export interface Paint {
-  /** sRGB parts, each 0..1. */
-  colors?: ReadonlyMap<number, readonly [number, number, number]>;
+  colors?: ReadonlyMap<number, ColourParts>;
   /** Not to be seen through, whatever their surface says. */
   solid?: Iterable<number>;
   /** Whose faces show when they are seen from behind. */

@@ -21,6 +21,7 @@ import {
 import { MeshBVH } from 'three-mesh-bvh';
 import { boxesOfColumns, decodeBox } from '@/core/elements/element-boxes';
 import type { ElementIndex } from '@/core/elements/element-index';
+import type { ColourParts } from '@/core/elements/element-colours';
 import { fadeOf, guidRows, HIDDEN, WHOLE } from '@/core/elements/element-flags';
 import type { ElementRef } from '@/core/elements/element-ref';
 import type { ModelElements } from '@/core/elements/match-elements';
@@ -86,6 +87,8 @@ export class StageModel {
   readonly group = new Group();
   readonly state: ElementState;
   private readonly paint: ElementPaint;
+  private ownPaint: Paint = {};
+  private colours: ReadonlyMap<number, ColourParts> = new Map();
   private readonly offsets: ElementOffsets;
   readonly rowOf: Map<string, number>;
   /** What rules ask about. */
@@ -266,7 +269,20 @@ export class StageModel {
 
   /** Shows elements otherwise than in the file. */
   setPaint(paint: Paint): void {
-    this.paint.set(paint);
+    this.ownPaint = paint;
+    this.applyPaint();
+  }
+
+  /** The colours that the view gives to elements, by row; they count before any other paint. */
+  setColours(colours: ReadonlyMap<number, ColourParts>): void {
+    if (colours.size === 0 && this.colours.size === 0) return;
+    this.colours = colours;
+    this.applyPaint();
+  }
+
+  private applyPaint(): void {
+    const { ownPaint, colours } = this;
+    this.paint.set({ ...ownPaint, colors: new Map([...(ownPaint.colors ?? []), ...colours]) });
     this.onArrival('finish');
   }
 

@@ -27,6 +27,7 @@ const People = lazy(() => import('./meeting/people').then((module) => ({ default
 const DecisionsToConfirm = lazy(() =>
   import('./meeting/deciding').then((module) => ({ default: module.DecisionsToConfirm })),
 );
+const ReviewAgain = lazy(() => import('./replay/review-again').then((module) => ({ default: module.ReviewAgain })));
 const ReplayBar = lazy(() => import('./replay/replay-bar').then((module) => ({ default: module.ReplayBar })));
 const FlatDrawing = lazy(() =>
   import('./flat-drawing/flat-drawing').then((module) => ({ default: module.FlatDrawing })),
@@ -38,7 +39,17 @@ const Help = lazy(() => import('./tools/help').then((module) => ({ default: modu
 
 /** Station Review: the model in the middle, everything else a ring around it. */
 export function Review({ start }: { start: ReviewStart }) {
-  const [session] = useState(() => new ReviewSession(start));
+  return start.replay ? (
+    <Suspense>
+      <ReviewAgain start={start} replay={start.replay} />
+    </Suspense>
+  ) : (
+    <ReviewRoom start={start} begin={() => new ReviewSession(start)} />
+  );
+}
+
+export function ReviewRoom({ start, begin }: { start: ReviewStart; begin: () => ReviewSession }) {
+  const [session] = useState(begin);
   return (
     <SessionContext.Provider value={session}>
       <Box position="fixed" inset="0" overflow="hidden" bg="wool">

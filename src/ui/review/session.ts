@@ -23,7 +23,7 @@ import { BesideWindow, FirstWindow } from './beside/window-link';
 import { followSun } from './light/follow-sun';
 import { Moving } from './moving/moving';
 import { Playing } from './records/playing';
-import { Replaying } from './replay/replaying';
+import type { Replaying } from './replay/replaying';
 import { Records, type SaidDetails } from './records/records';
 import {
   createReviewStore,
@@ -62,12 +62,16 @@ export class ReviewSession {
   private readonly base: string;
   private readonly reloadModels = oneAtATime(() => this.fetchModels());
 
-  constructor(readonly start: ReviewStart) {
+  /** @param replay where a meeting of the past is seen again: shows it; few need its code */
+  constructor(
+    readonly start: ReviewStart,
+    replay?: (store: ReviewStore, view: () => ViewController) => Replaying,
+  ) {
     this.base = `/api/projects/${start.project.id}`;
     this.store = createReviewStore(start);
     this.meeting = new MeetingLine(this.store, this.base, start.you.id, () => this.view);
     this.beside = start.beside ? new BesideWindow(this.store, () => this.view) : null;
-    this.replaying = start.replay ? new Replaying(this.store, start.replay, this.base, () => this.view) : null;
+    this.replaying = replay?.(this.store, () => this.view) ?? null;
     this.view = new ViewController(this.store, this.replaying ?? this.beside ?? this.meeting, start.you.id);
     this.records = new Records(this.store, this.base, this.view);
     this.moving = new Moving(this);

@@ -123,7 +123,7 @@ function Branch({ node, model, shown }: Omit<BranchesProps, 'nodes'> & { node: C
         model={model}
         shown={shown}
         open={isElement ? undefined : open}
-        onPress={isElement ? undefined : () => setOpen(!open)}
+        onOpen={isElement ? undefined : () => setOpen(!open)}
       />
       {open ? <Branches nodes={node.children} model={model} shown={shown} /> : null}
     </Box>
@@ -173,25 +173,36 @@ interface RowProps {
   shown: Uint8Array;
   open?: boolean;
   strong?: boolean;
-  onPress?: () => void;
+  /** Opens it, or closes it. */
+  onOpen?: () => void;
 }
 
-function Row({ label, detail, count, rows, where, model, shown, open, strong, onPress }: RowProps) {
+function Row({ label, detail, count, rows, where, model, shown, open, strong, onOpen }: RowProps) {
   const session = useSession();
   const { modelId } = model.source;
   const wheres: Where[] = [[{ is: 'model', value: modelId }, ...where]];
   const selected = useReview((state) => {
-    const sole = rows.length === 1 ? soleElement(state.view.selection) : null;
+    if (rows.length > 1) return JSON.stringify(state.view.selection) === JSON.stringify(wheres);
+    const sole = soleElement(state.view.selection);
     return sole?.model === modelId && sole.guid === model.index.guid[rows[0]!];
   });
   const isHidden = rows.every((row) => !shown[row]);
-  const press = onPress ?? (() => session.view.select(wheres));
   return (
     <Flex align="center" borderRadius="md" bg={selected ? 'felt' : 'transparent'} _hover={{ bg: 'felt' }} role="group">
+      {onOpen ? (
+        <RowAct
+          label={`Parts of ${label}`}
+          aria-expanded={open}
+          minW="28px"
+          w="28px"
+          onClick={onOpen}
+          icon={<ChevronRight size={16} aria-hidden style={{ transform: open ? 'rotate(90deg)' : 'none' }} />}
+        />
+      ) : null}
       <Button
         variant="ghost"
-        onClick={press}
-        aria-expanded={open}
+        onClick={() => session.view.select(wheres)}
+        aria-pressed={selected}
         h="36px"
         css={{ [TOUCHED]: { h: '44px' } }}
         px="1"
@@ -205,9 +216,6 @@ function Row({ label, detail, count, rows, where, model, shown, open, strong, on
         _hover={{ bg: 'transparent' }}
         _expanded={{ bg: 'transparent' }}
       >
-        {open === undefined ? null : (
-          <ChevronRight size={16} aria-hidden style={{ transform: open ? 'rotate(90deg)' : 'none', flexShrink: 0 }} />
-        )}
         <Text truncate title={label}>
           {label}
         </Text>

@@ -10,18 +10,24 @@ import { useReview, useSession } from '../session-context';
 /** One sentence, and a little more. */
 const MOST = 500;
 
+interface DecidingProps {
+  card: ViewpointCard;
+  /** Without what was decided, where there is no room for it. */
+  isShort: boolean;
+}
+
 /** Under the question of a viewpoint: what was decided, and for whoever leads the place to write it down. */
-export function Deciding({ card }: { card: ViewpointCard }) {
+export function Deciding({ card, isShort }: DecidingProps) {
   const session = useSession();
   const comments = useReview((state) => state.comments);
   const lead = useReview((state) => state.agreed?.lead);
   const decisions = comments.filter(({ viewpointId }) => viewpointId === card.id);
   const last = decisions.at(-1);
   const mayDecide = lead === session.start.you.id;
-  if (!last && !mayDecide) return null;
+  if ((!last || isShort) && !mayDecide) return null;
   return (
-    <Flex align="center" gap="1" mt="1" minH="30px">
-      {last ? (
+    <Flex align="center" gap="1" mt={{ md: '1' }} minH="30px">
+      {last && !isShort ? (
         <Text fontSize="sm" color="ink" fontWeight="bold" truncate flex="1" title={last.text} dir="auto">
           Decided: {last.text}
         </Text>

@@ -1,5 +1,6 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Mark } from '@/core/mark/marks';
 import { setOf } from '@/core/elements/element-set';
 import { SHOW_ALL } from '@/core/view/visibility';
 import {
@@ -17,6 +18,17 @@ import {
   type TestReview,
 } from '../test-review';
 
+const MARK: Mark = {
+  id: '00000000-0000-4000-8000-00000000000a',
+  kind: 'free',
+  ink: 'madder',
+  pen: 'fine',
+  points: [0, 0, 0.1, 0.1],
+  pressures: [],
+  text: '',
+  camera: CAMERA,
+  by: { id: LEAD, name: 'Lead' },
+};
 const WALL_ONLY = { ...SHOW_ALL, shown: setOf([wall]) };
 
 let review: TestReview;
@@ -46,7 +58,7 @@ describe('a follower', () => {
     const { settle, hear, stage, state } = review;
     settle(LEAD, changed({ camera: AWAY }));
     expect(stage.flyTo).toHaveBeenLastCalledWith(AWAY);
-    hear('view-moving', { from: LEAD, change: { camera: CAMERA } });
+    hear('view-moving', { from: LEAD, change: { camera: CAMERA }, after: state().agreed!.seq });
     expect(stage.glideTo).toHaveBeenLastCalledWith(CAMERA);
     const fades = [{ of: setOf([door]), clear: 0.5 }];
     settle(LEAD, changed({ visibility: WALL_ONLY }));
@@ -57,6 +69,32 @@ describe('a follower', () => {
     settle(LEAD, changed({ ...VIEW, camera: AWAY }, 'b'));
     expect(stage.flyTo).toHaveBeenLastCalledWith(AWAY);
     expect([state().viewpoint, state().view]).toEqual(['b', { ...VIEW, camera: AWAY }]);
+  });
+
+  it('is not taken back by a hint that comes after what the lead has settled since', () => {
+    const { settle, hear, state } = review;
+    const before = state().agreed!.seq;
+    const fade = (clear: number) => ({ fades: [{ of: setOf([door]), clear }] });
+    hear('view-moving', { from: LEAD, change: fade(0.4), after: before });
+    expect(state().view.fades[0]!.clear).toBe(0.4);
+    settle(LEAD, changed(fade(0.5)));
+    hear('view-moving', { from: LEAD, change: fade(0.45), after: before });
+    expect(state().view.fades[0]!.clear).toBe(0.5);
+    hear('view-moving', { from: LEAD, change: fade(0.6), after: before + 1 });
+    expect(state().view.fades[0]!.clear).toBe(0.6);
+  });
+
+  it('sees no line grow that is drawn already', () => {
+    const { settle, hear, state } = review;
+    const before = state().agreed!.seq;
+    const growth = { mark: MARK, from: 0 };
+    hear('growing', { by: LEAD, growth, after: before });
+    expect(Object.keys(state().growing)).toEqual([LEAD]);
+    settle(LEAD, { type: 'marked', put: [MARK], gone: [] });
+    hear('growing', { by: LEAD, growth, after: before });
+    expect(state().growing).toEqual({});
+    hear('growing', { by: LEAD, growth, after: before + 1 });
+    expect(Object.keys(state().growing)).toEqual([LEAD]);
   });
 
   it('sees a comment that the lead opens as the lead does', () => {
@@ -76,7 +114,7 @@ describe('a follower', () => {
   });
 
   it('ignores hints of those who are not in the lead', () => {
-    review.hear('view-moving', { from: 'somebody', change: { camera: AWAY } });
+    review.hear('view-moving', { from: 'somebody', change: { camera: AWAY }, after: review.state().agreed!.seq });
     expect(review.state().view.camera).toEqual(CAMERA);
   });
 
@@ -102,7 +140,7 @@ describe('a follower', () => {
     const { meeting, view, stage, settle, hear, state } = review;
     view.moveCamera(CAMERA);
     settle(LEAD, changed({ camera: AWAY }));
-    hear('view-moving', { from: LEAD, change: { camera: AWAY } });
+    hear('view-moving', { from: LEAD, change: { camera: AWAY }, after: state().agreed!.seq });
     settle(LEAD, changed({ visibility: WALL_ONLY }));
     expect(state().view).toEqual(VIEW);
     meeting.comeBack();

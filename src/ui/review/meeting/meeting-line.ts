@@ -32,6 +32,8 @@ export class MeetingLine implements ViewWatcher {
   private lastGrowth = 0;
   /** As much of what this person draws as others were told. */
   private told: Mark | null = null;
+  /** By participant the number of the last event by which they drew. */
+  private readonly drawn = new Map<string, number>();
   private nextEyes: ReturnType<typeof setTimeout> | undefined;
 
   /**
@@ -141,8 +143,10 @@ export class MeetingLine implements ViewWatcher {
     this.line = line;
     line.on('meeting-changed', () => void guarded(this.store, () => this.reload()));
     line.on<SettledEvent>('settled', (event) => this.settled(event));
-    line.on<{ from: string; change: ViewChange }>('view-moving', ({ from, change }) => {
-      if (this.isFollower && from === this.state.agreed?.lead)
+    line.on<{ from: string; change: ViewChange; after: number }>('view-moving', ({ from, change, after }) => {
+      const { agreed } = this.state;
+      // One that was overtaken by what has been settled since would bring back what was before.
+      if (this.isFollower && from === agreed?.lead && after >= agreed.seq)
         this.view().follow(change, 'glide', keepsViewpoint(change) ? this.state.viewpoint : null);
     });
     line.on<{ pointers: Record<string, Vec3 | null> }>('pointers', ({ pointers }) => {
@@ -153,8 +157,8 @@ export class MeetingLine implements ViewWatcher {
       }
       this.store.setState({ pointers: next });
     });
-    line.on<{ by: string; growth: MarkGrowth | null }>('growing', ({ by, growth }) => {
-      if (by === this.you) return;
+    line.on<{ by: string; growth: MarkGrowth | null; after: number }>('growing', ({ by, growth, after }) => {
+      if (by === this.you || after < (this.drawn.get(by) ?? 0)) return;
       const { [by]: known, ...others } = this.state.growing;
       const mark = growth && grown(known?.id === growth.mark.id ? known : undefined, growth);
       this.store.setState({ growing: mark ? { ...others, [by]: mark } : others });
@@ -222,6 +226,7 @@ export class MeetingLine implements ViewWatcher {
     if (event.event.type === 'marked' && event.by !== null) {
       const { [event.by]: _, ...growing } = this.state.growing;
       this.store.setState({ growing });
+      this.drawn.set(event.by, event.seq);
       if (event.by !== this.you) this.view().takeMarks(event.event.put, event.event.gone);
     }
     if (event.event.type === 'left') {

@@ -23,6 +23,12 @@ export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: (
   const isMeeting = useReview((state) => state.agreed !== null);
   const hasDecision = useReview((state) => state.comments.some(({ viewpointId }) => viewpointId === card?.id));
   const count = viewpoints.length;
+  const deciding =
+    card && (isMeeting || hasDecision) ? (
+      <Suspense>
+        <Deciding card={card} isShort={isPhone} />
+      </Suspense>
+    ) : null;
   return (
     <Flex
       direction={{ base: 'row', md: 'column' }}
@@ -41,11 +47,7 @@ export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: (
         <Text fontWeight="bold" lineHeight="1.25" lineClamp={2} title={card?.question || card?.name}>
           {card?.question || card?.name || (count === 0 ? 'Save the first view' : 'Free view')}
         </Text>
-        {card && (isMeeting || hasDecision) ? (
-          <Suspense>
-            <Deciding card={card} />
-          </Suspense>
-        ) : null}
+        {isPhone ? null : deciding}
       </Box>
       <Flex gap="1" align="center">
         <QuietButton px="3" disabled={count === 0 || at === 0} onClick={() => session.view.stepViewpoint(-1)}>
@@ -61,7 +63,9 @@ export function OrderHead({ isFinding, onFind }: { isFinding: boolean; onFind: (
         >
           Next
         </QuietButton>
-        {isPhone ? null : (
+        {isPhone ? (
+          deciding
+        ) : (
           <>
             <Suspense fallback={<Box w="36px" />}>
               <PlayButton disabled={count === 0} />

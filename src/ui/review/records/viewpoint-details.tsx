@@ -12,6 +12,7 @@ const PART_WORDS: Record<ViewPartName, string> = {
   visibility: 'What shows',
   options: 'Design options',
   fades: 'What is faded',
+  colouring: 'Colours',
   spread: 'What is pulled apart',
   cuts: 'Cuts',
   measures: 'Measures',

@@ -60,7 +60,7 @@ function replayed(from: number | null = null) {
       { id: 'c2', meetingId: null, replyTo: null, createdAt: at(1000) },
     ] as Comment[],
   });
-  const replaying: Replaying = new Replaying(store, { recording: RECORDING, at: from }, '/api/projects/p1', () => view);
+  const replaying: Replaying = new Replaying(store, { recording: RECORDING, at: from }, () => view);
   const view: ViewController = new ViewController(store, replaying, YOU);
   const showModels = vi.fn().mockResolvedValue(undefined);
   replaying.begin(showModels);
@@ -125,7 +125,7 @@ describe('a meeting that is seen again', () => {
     expect(fetch).not.toHaveBeenCalled();
     replaying.seek(40);
     await vi.advanceTimersByTimeAsync(1);
-    expect(vi.mocked(fetch).mock.calls[0]![0]).toBe('/api/projects/p1/stage?revision=r2&only=1');
+    expect(vi.mocked(fetch).mock.calls[0]![0]).toBe('/api/meetings/meeting/stage?revision=r2');
     expect(showModels).toHaveBeenCalledWith([{ revisionId: 'r2' }]);
   });
 

@@ -42,14 +42,10 @@ export class Replaying implements ViewWatcher {
   private revisions: string;
   private showModels: ShowModels = () => Promise.resolve();
 
-  /**
-   * @param base address of the project's API
-   * @param view asked for late, because the view tells this what its person does
-   */
+  /** @param view asked for late, because the view tells this what its person does */
   constructor(
     private readonly store: ReviewStore,
     private readonly start: { recording: Recording; at: number | null },
-    private readonly base: string,
     private readonly view: () => ViewController,
   ) {
     this.timeline = new Timeline(start.recording);
@@ -193,7 +189,9 @@ export class Replaying implements ViewWatcher {
     if (revisions.join() === this.revisions) return;
     this.revisions = revisions.join();
     void guarded(this.store, async () => {
-      const models = await api.get<StageModelSource[]>(`${this.base}/stage?revision=${this.revisions}&only=1`);
+      const models = await api.get<StageModelSource[]>(
+        `/api/meetings/${this.start.recording.meeting.id}/stage?revision=${this.revisions}`,
+      );
       this.store.setState({ models });
       await this.showModels(models);
     });

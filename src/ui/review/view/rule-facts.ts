@@ -24,14 +24,19 @@ export class RuleFacts {
       if (
         state.view.visibility !== before.view.visibility ||
         state.view.fades !== before.view.fades ||
+        state.view.colouring !== before.view.colouring ||
         state.loaded !== before.loaded
       )
         look();
     });
   }
 
-  private supply({ visibility, fades, selection }: ViewState, stage: FactStage): void {
-    const asked = factsAsked([visibility.shown, ...fades.map(({ of }) => of), selection.map((also) => ({ also }))]);
+  private supply({ visibility, fades, colouring, selection }: ViewState, stage: FactStage): void {
+    const asked = factsAsked([
+      visibility.shown,
+      ...[...fades, ...colouring].map(({ of }) => of),
+      selection.map((also) => ({ also })),
+    ]);
     for (const { source } of stage.loadedModels)
       for (const { set, name } of asked) {
         const key = keyOf(source.revisionId, set, name);

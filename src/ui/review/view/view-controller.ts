@@ -171,17 +171,20 @@ export class ViewController {
 
   /** Fades elements, or fades them otherwise. @param isMoving whether a hand is still at it */
   fade(of: ElementSet, clear: number, isMoving = false): void {
-    const key = JSON.stringify(of);
-    const { fades } = this.state.view;
-    const isKnown = fades.some((fade) => JSON.stringify(fade.of) === key);
-    const next = isKnown
-      ? fades.map((fade) => (JSON.stringify(fade.of) === key ? { of, clear } : fade))
-      : [...fades, { of, clear }];
-    this.set({ fades: next }, isMoving);
+    this.set({ fades: withEntry(this.state.view.fades, { of, clear }) }, isMoving);
   }
 
   unfade(at: number): void {
     this.change({ fades: this.state.view.fades.filter((_, i) => i !== at) });
+  }
+
+  /** Gives elements a colour as #rrggbb, or another one in its place. @param isMoving whether a hand is still at it */
+  colour(of: ElementSet, colour: string, isMoving = false): void {
+    this.set({ colouring: withEntry(this.state.view.colouring, { of, colour }) }, isMoving);
+  }
+
+  uncolour(at: number): void {
+    this.change({ colouring: this.state.view.colouring.filter((_, i) => i !== at) });
   }
 
   /** Pulls crowded parts apart. @param isMoving whether a hand is still at it */
@@ -239,4 +242,10 @@ export class ViewController {
       redoable,
     });
   }
+}
+
+/** The list with an entry in the place of the one for the same elements, or as its last. */
+function withEntry<T extends { of: ElementSet }>(list: readonly T[], entry: T): T[] {
+  const isSame = ({ of }: T) => JSON.stringify(of) === JSON.stringify(entry.of);
+  return list.some(isSame) ? list.map((one) => (isSame(one) ? entry : one)) : [...list, entry];
 }

@@ -7,7 +7,7 @@ import { listOptionSets } from '@/server/review/options';
 import { readProject, stageModels } from '@/server/projects/projects';
 import { readSite } from '@/server/projects/site';
 import { listNotes } from '@/server/review/notes';
-import { readRecording } from '@/server/review/replay';
+import { modelsThen, readRecording } from '@/server/review/replay';
 import { notFound as noSuch } from '@/server/problems';
 import { listViewpoints } from '@/server/review/viewpoints';
 import { besidePage } from '@/ui/review/beside/pages';
@@ -41,7 +41,7 @@ export default async function ReviewPage({
   const then = recording?.revisions[0]?.ids;
   const [project, models, options, site, viewpoints, comments, meeting, notes] = await Promise.all([
     readProject(actor, id),
-    orNotFound(stageModels(actor, id, then ?? (older ? [older] : []), then !== undefined)),
+    orNotFound(then ? modelsThen(actor, recording.meeting.id, then) : stageModels(actor, id, older ? [older] : [])),
     listOptionSets(actor, id),
     readSite(actor, id),
     listViewpoints(actor, id),

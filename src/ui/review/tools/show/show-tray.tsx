@@ -1,9 +1,10 @@
 'use client';
-import { Box, Button, Flex, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Input, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { describeSet, describeWheres } from '@/core/elements/describe-set';
 import { ALL_ELEMENTS, setOf, withoutElements } from '@/core/elements/element-set';
+import { colourName, TINTS } from '@/core/view/colouring';
 import { CLEAREST } from '@/core/view/fades';
 import { SPREADS, type Spread } from '@/core/view/spread';
 import { IconButton } from '../../../controls';
@@ -15,7 +16,7 @@ const FIRST_FADE = 0.75;
 const FIRST_SPREAD = 0.35;
 const SPREAD_NAMES: Record<Spread['by'], string> = { storey: 'Storeys', category: 'Categories', outward: 'Outward' };
 
-/** Hide, show only, fade, spread. */
+/** Hide, show only, colour, fade, spread. */
 export function ShowTray() {
   const session = useSession();
   const selection = useReview((state) => state.view.selection);
@@ -53,6 +54,7 @@ export function ShowTray() {
         </TrayAct>
         <TrayAct onClick={() => session.view.showAll()}>Show all</TrayAct>
       </Flex>
+      <ColourSection />
       {fades.length > 0 ? (
         <Section title="Faded">
           {fades.map(({ of, clear }, i) => {
@@ -81,6 +83,60 @@ export function ShowTray() {
       ) : null}
       <SpreadSection />
     </TrayCard>
+  );
+}
+
+/** Colours for what is chosen, and what has one. */
+function ColourSection() {
+  const session = useSession();
+  const selection = useReview((state) => state.view.selection);
+  const colouring = useReview((state) => state.view.colouring);
+  const give = (colour: string) => {
+    session.view.colour(setOf(selection), colour);
+    session.view.select([]); // what is selected shows in indigo
+  };
+  return (
+    <Section title="Colour">
+      <Flex wrap="wrap" ml="-2" role="group" aria-label="Colour for what is chosen">
+        {Object.entries(TINTS).map(([name, colour]) => (
+          <IconButton
+            key={name}
+            label={name}
+            minW="41px"
+            disabled={selection.length === 0}
+            onClick={() => give(colour)}
+          >
+            <Box w="22px" h="22px" borderRadius="50%" borderWidth="1px" borderColor="seam" bg={colour} />
+          </IconButton>
+        ))}
+      </Flex>
+      {colouring.map(({ of, colour }, i) => {
+        const label = describeSet(of, session.names);
+        return (
+          <Flex key={JSON.stringify(of)} align="center" gap="2" mt="1">
+            <Input
+              type="color"
+              aria-label={`Colour of ${label}`}
+              title={colourName(colour)}
+              w="40px"
+              minW="40px"
+              h="36px"
+              p="1"
+              borderColor="seam"
+              value={colour}
+              onChange={({ target }) => session.view.colour(of, target.value, true)}
+              onBlur={({ target }) => session.view.colour(of, target.value)}
+            />
+            <Text fontSize="sm" flex="1" truncate title={label}>
+              {label}
+            </Text>
+            <IconButton label={`Own colours for ${label}`} onClick={() => session.view.uncolour(i)}>
+              <X size={16} aria-hidden />
+            </IconButton>
+          </Flex>
+        );
+      })}
+    </Section>
   );
 }
 
