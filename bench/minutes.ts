@@ -72,6 +72,7 @@ function minutesOf(pictures: readonly Buffer[]): MinutesContent {
     present: [],
     shown: [],
     said,
+    revisions: [{ model: 'Architecture', code: 'P03', note: 'Glass bay', approval: null }],
     snapshots: [],
   };
 }

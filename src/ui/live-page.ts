@@ -33,7 +33,7 @@ function letGoOfLive(): void {
  */
 export function useLiveProject(
   projectId: string,
-  events: ProjectEvent | `${ProjectEvent} ${ProjectEvent}`,
+  events: ProjectEvent | `${ProjectEvent} ${ProjectEvent}` | `${ProjectEvent} ${ProjectEvent} ${ProjectEvent}`,
   fetchAnew: () => Promise<void>,
   onTrouble: (text: string) => void,
 ): () => Promise<void> {

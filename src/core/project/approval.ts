@@ -71,3 +71,23 @@ export function approvalState(answers: readonly (ApprovalAnswer | null)[], isEnd
   if (answers.length === 0 || answers.includes(null)) return 'waiting';
   return answers.includes('with-comments') ? 'with-comments' : 'approved';
 }
+
+/** The approval of a revision that counts: the newest that was not taken back. @param all newest first */
+export function approvalOf<T extends Pick<Approval, 'revisionId' | 'state'>>(
+  all: readonly T[],
+  revisionId: string,
+): T | null {
+  return all.find((one) => one.revisionId === revisionId && one.state !== 'ended') ?? null;
+}
+
+/** Where an approval stands, in a few words: "Approved with comments, S4". */
+export function approvalWords({
+  state,
+  suitability,
+  approvers,
+}: Pick<Approval, 'state' | 'suitability'> & { approvers: readonly Pick<Approver, 'answer'>[] }): string {
+  const answered = approvers.filter(({ answer }) => answer !== null).length;
+  const words =
+    state === 'waiting' ? `Up for approval, ${answered} of ${approvers.length} answered` : APPROVAL_STATE_WORDS[state];
+  return suitability ? `${words}, ${suitability}` : words;
+}

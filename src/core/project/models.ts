@@ -46,6 +46,8 @@ export interface RevisionSummary {
   withdrawn: { by: string; at: string } | null;
   /** Null until its file was read. */
   digest: RevisionDigest | null;
+  /** Where its approval stands, in words; null where it was not put up. */
+  approval: string | null;
 }
 
 /** One revision with all that is known of it. */

@@ -1,12 +1,16 @@
 import { and, asc, eq, gte, inArray, isNull, lte } from 'drizzle-orm';
 import { attendance, momentsOfComments, viewpointsShown, type Attendance } from '@/core/meeting/chronicle';
 import type { MinutesCorrections } from '@/core/meeting/minutes-corrections';
+import { approvalOf, approvalWords } from '@/core/project/approval';
+import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import type { meetings, projects } from '@/db/schema';
-import { comments, confirmations, snapshots, viewpoints } from '@/db/schema';
+import { comments, confirmations, models, revisions, snapshots, viewpoints } from '@/db/schema';
+import { approvalsOf } from '../review/approvals';
 import { attachedContents } from '../review/attachments';
 import { eventsAfter } from '../review/meeting-log';
 import { readMeeting } from '../review/meetings';
+import { revisionsOf } from '../review/revisions-then';
 
 type CommentRow = typeof comments.$inferSelect;
 
@@ -31,6 +35,8 @@ export interface MinutesContent {
   project: typeof projects.$inferSelect;
   foreword: string;
   present: Attendance[];
+  /** Revisions that stood in the meeting, and where their approval stands; null where they were not put up. */
+  revisions: { model: string; code: string; note: string; approval: string | null }[];
   /** Viewpoints in the order in which they were shown, each with what was decided. */
   shown: { card: typeof viewpoints.$inferSelect; at: string; moment: number; decisions: Said[] }[];
   said: Said[];
@@ -106,9 +112,11 @@ export async function minutesContent(meetingId: string): Promise<MinutesContent>
               opened.map(({ viewpoint }) => viewpoint),
             ),
           );
+  const stood = await revisionsOf(project.id, meeting.startedAt, meeting.endedAt ?? new Date());
   return {
     meeting,
     project,
+    revisions: await revisionsShown(project.id, [...new Set(stood.flatMap(({ ids }) => ids))]),
     foreword: corrections.foreword,
     present: attendance(events),
     shown: opened.flatMap(({ viewpoint, at, seq }) => {
@@ -119,4 +127,21 @@ export async function minutesContent(meetingId: string): Promise<MinutesContent>
     said,
     snapshots: taken,
   };
+}
+
+async function revisionsShown(projectId: string, ids: readonly string[]): Promise<MinutesContent['revisions']> {
+  if (ids.length === 0) return [];
+  const [rows, asked] = await Promise.all([
+    db()
+      .select({ id: revisions.id, model: models.name, number: revisions.number, note: revisions.note })
+      .from(revisions)
+      .innerJoin(models, eq(models.id, revisions.modelId))
+      .where(inArray(revisions.id, [...ids]))
+      .orderBy(asc(models.createdAt), asc(revisions.number)),
+    approvalsOf(projectId, () => ({ isYou: false, isNamed: true })),
+  ]);
+  return rows.map(({ id, model, number, note }) => {
+    const approval = approvalOf(asked, id);
+    return { model, code: revisionCode(number!), note, approval: approval && approvalWords(approval) };
+  });
 }

@@ -1,8 +1,10 @@
 import sharp from 'sharp';
 import { sql } from 'drizzle-orm';
+import { v7 as uuidv7 } from 'uuid';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { INITIAL_VIEW } from '@/core/view/view-state';
 import { db } from '@/db/database';
+import { models, revisions } from '@/db/schema';
 import { useOwnDatabase } from '@/db/test-database';
 import type { Actor } from '../access/access';
 import { handOverMinutes } from '../mail/minutes';
@@ -15,6 +17,7 @@ import { settle } from '../review/meeting-log';
 import { participantFor, startMeeting } from '../review/meetings';
 import { modelsThen, readRecording } from '../review/replay';
 import { saveViewpoint } from '../review/viewpoints';
+import { askForApproval } from '../review/approvals';
 import { testAccount, testGuest } from '../test-people';
 import { correctMinutes, holdMinutes, makeMinutes, readMinutesDraft, releaseMinutes } from './minutes';
 import { minutesContent } from './minutes-content';
@@ -78,6 +81,25 @@ describe('minutes', () => {
     const elsewhere = (await testGuest(lead, project, 'comment', 'Cy')).actor;
     await expect(readRecording(elsewhere, meeting)).rejects.toMatchObject({ status: 403 });
     await expect(modelsThen(elsewhere, meeting, [])).rejects.toMatchObject({ status: 403 });
+  });
+
+  it('name the revisions that stood then, and where the approval of each stands', async () => {
+    const modelId = uuidv7();
+    await db().insert(models).values({ id: modelId, projectId: project, name: 'House', discipline: 'architecture' });
+    const publish = async (number: number, publishedAt: Date) => {
+      const id = uuidv7();
+      await db().insert(revisions).values({ id, projectId: project, modelId, number, state: 'published', fileName: 'a.ifc', fileBytes: 1, authorId: lead.id, publishedAt, note: `Note ${number}` }); // prettier-ignore
+      return id;
+    };
+    await publish(1, new Date(Date.now() - 2000));
+    const second = await publish(2, new Date(Date.now() - 1000));
+    await meet();
+    await end();
+    await publish(3, new Date(Date.now() + 1000));
+    await askForApproval(lead, project, { revisionId: second, suitability: 'S2', question: '', dueOn: null, approvers: [{ id: lead.id }] }); // prettier-ignore
+    expect((await minutesContent(meeting)).revisions).toEqual([
+      { model: 'House', code: 'P02', note: 'Note 2', approval: 'Up for approval, 0 of 1 answered, S2' },
+    ]);
   });
 
   it('wait to be read where a project wants that, are corrected, and go out once they are let go', async () => {

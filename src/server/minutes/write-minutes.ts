@@ -33,7 +33,7 @@ export async function writeMinutes(content: MinutesContent, moment: MomentAddres
   return paper.finish((page, of) => `${project.name}  ·  ${meeting.title}  ·  page ${page} of ${of}`);
 }
 
-function titlePage(paper: Paper, { meeting, project, foreword, present, said }: MinutesContent): void {
+function titlePage(paper: Paper, { meeting, project, foreword, present, revisions, said }: MinutesContent): void {
   paper.y = 150;
   paper.write('Minutes', { size: 12, color: MADDER, weight: 700 });
   paper.y += 4;
@@ -63,6 +63,14 @@ function titlePage(paper: Paper, { meeting, project, foreword, present, said }: 
         stays.map(({ from, to }) => `${time(new Date(from))} – ${to ? time(new Date(to)) : '…'}`).join(', '),
       ]),
     );
+  if (revisions.length > 0) {
+    paper.heading('What was published then');
+    paper.table(
+      ['Model', 'Revision', 'Note', 'Approval'],
+      [0.25, 0.12, 0.33, 0.3],
+      revisions.map(({ model, code, note, approval }) => [model, code, note, approval ?? '–']),
+    );
+  }
   paper.newSheet();
 }
 

@@ -3,6 +3,7 @@ import { v7 as uuidv7 } from 'uuid';
 import type { Box3 } from '@/core/math/box3';
 import type { Vec3 } from '@/core/math/mat4';
 import type { ProjectFit } from '@/core/examination/project-fit';
+import { approvalOf, approvalWords, type Approval } from '@/core/project/approval';
 import { may } from '@/core/rights';
 import { FINDINGS } from '@/core/examination/finding';
 import { revisionCode } from '@/core/revision-code';
@@ -23,6 +24,7 @@ import { placements } from './placing';
 import { projectFits } from './project-fit';
 import { notFound } from '../problems';
 import { stands } from './standing-revisions';
+import { approvalsOf } from '../review/approvals';
 import { timesLeft, type TimesLeft } from '../publishing/time-left';
 
 /** The projects that an account belongs to, newest first. */
@@ -95,6 +97,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
   const seesDrafts = may(role, 'model.publish');
   const goingOn = revisionRows.some(({ revision: { state } }) => state === 'queued' || state === 'running');
   const fits = seesDrafts ? await projectFits(projectId) : new Map<string, ProjectFit>();
+  const asked = seesDrafts ? await approvalsOf(projectId, () => ({ isYou: false, isNamed: true })) : [];
   const left: TimesLeft = goingOn ? await timesLeft() : new Map();
   return {
     id: project!.id,
@@ -112,7 +115,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
             revision.modelId === model.id &&
             (seesDrafts || (revision.state === 'published' && revision.withdrawnAt === null)),
         )
-        .map((row) => summarise(row, left)),
+        .map((row) => summarise(row, left, asked)),
     })),
   };
 }
@@ -155,7 +158,9 @@ function summaries() {
 function summarise(
   { revision, author, digest }: Awaited<ReturnType<typeof summaries>>[number],
   left: TimesLeft,
+  asked: readonly Approval[] = [],
 ): RevisionSummary {
+  const approval = approvalOf(asked, revision.id);
   const settings = readPublishSettings(revision.settings);
   return {
     id: revision.id,
@@ -177,6 +182,7 @@ function summarise(
     },
     files: revision.contentId && `/published/${revision.contentId}/`,
     settings,
+    approval: approval && approvalWords(approval),
     digest: digest && {
       ...digest,
       heavyOn: digest.firstLook === null ? null : digest.heavyOn,
@@ -257,7 +263,11 @@ export async function modelsOnStage(
           .from(revisions)
           .innerJoin(models, eq(models.id, revisions.modelId))
           .where(
-            and(eq(revisions.projectId, projectId), inArray(revisions.id, [...instead]), eq(revisions.state, 'published')),
+            and(
+              eq(revisions.projectId, projectId),
+              inArray(revisions.id, [...instead]),
+              eq(revisions.state, 'published'),
+            ),
           );
   const placementOf = await placements(projectId);
   const others = onlyThose ? [] : rows.filter((row) => !asked.some((one) => one.model.id === row.model.id));

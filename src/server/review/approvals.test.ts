@@ -11,9 +11,9 @@ import { startMailServer } from '@/stand-ins/mail-server';
 import { actorOf, GUEST_COOKIE, type Actor } from '../access/access';
 import { enterByLink } from '../access/links';
 import { mailApprover } from '../mail/approvals';
-import { addMember, createProject } from '../projects/projects';
+import { addMember, createProject, readProject } from '../projects/projects';
 import { queue } from '../publishing/queue';
-import { testAccount } from '../test-people';
+import { testAccount, testGuest } from '../test-people';
 import { readFeed } from './activities';
 import { answerApproval, askForApproval, endApproval, listApprovals } from './approvals';
 
@@ -69,6 +69,10 @@ describe('an approval', () => {
     expect(await state()).toBe('waiting');
     await answerApproval(designer, project, id, 'with-comments', 'Move the column.');
     expect(await state()).toBe('with-comments');
+    // Where revisions are listed it is said too, but not to guests.
+    const told = async (actor: Actor) => (await readProject(actor, project)).models[0]!.revisions[0]!.approval;
+    expect(await told(designer)).toBe('Approved with comments, S4');
+    expect(await told((await testGuest(lead, project, 'comment', 'Bo')).actor)).toBeNull();
     await answerApproval(designer, project, id, 'resubmit', 'No.');
     expect(await state()).toBe('resubmit');
     await answerApproval(designer, project, id, 'approved', '');

@@ -124,6 +124,23 @@ export async function approverMail(approverId: string) {
 export async function listApprovals(actor: Actor, projectId: string): Promise<Approval[]> {
   const role = await authorise(actor, projectId, 'project.read');
   const seesAll = may(role, 'minutes.read') && actor.kind === 'user';
+  const link = await guestLink(actor);
+  const all = await approvalsOf(projectId, (one) => ({
+    isYou: isApprover(actor, one, link),
+    isNamed: one.userId !== null || actor.kind === 'user' || one.linkId === link,
+  }));
+  return all.filter((approval) => seesAll || approval.approvers.some(({ isYou }) => isYou));
+}
+
+/**
+ * The same, whoever asks.
+ *
+ * @param seenBy what whoever asks is to one of those who are asked, and whether they hear the name
+ */
+export async function approvalsOf(
+  projectId: string,
+  seenBy: (one: typeof approvers.$inferSelect) => { isYou: boolean; isNamed: boolean },
+): Promise<Approval[]> {
   const rows = await db()
     .select({ approval: approvals, model: models.name, number: revisions.number, note: revisions.note })
     .from(approvals)
@@ -132,7 +149,6 @@ export async function listApprovals(actor: Actor, projectId: string): Promise<Ap
     .where(eq(approvals.projectId, projectId))
     .orderBy(desc(approvals.createdAt));
   if (rows.length === 0) return [];
-  const link = await guestLink(actor);
   const asked = await db()
     .select()
     .from(approvers)
@@ -143,36 +159,34 @@ export async function listApprovals(actor: Actor, projectId: string): Promise<Ap
       ),
     )
     .orderBy(asc(approvers.id));
-  return rows
-    .map(({ approval, model, number, note }): Approval => {
-      const own = asked.filter(({ approvalId }) => approvalId === approval.id);
-      const { id, revisionId, suitability, question, dueOn, askedByName, createdAt, endedAt } = approval;
-      return {
-        id,
-        projectId,
-        revisionId,
-        revision: `${model} ${revisionCode(number!)}`,
-        note,
-        suitability,
-        question,
-        dueOn,
-        askedBy: askedByName,
-        createdAt: createdAt.toISOString(),
-        state: approvalState(
-          own.map(({ answer }) => answer),
-          endedAt !== null,
-        ),
-        approvers: own.map((one) => ({
-          id: one.id,
-          name: one.userId === null && actor.kind === 'guest' && one.linkId !== link ? 'Somebody else' : one.name,
-          isYou: isApprover(actor, one, link),
-          answer: one.answer,
-          reasons: one.reasons,
-          answeredAt: one.answeredAt?.toISOString() ?? null,
-        })),
-      };
-    })
-    .filter((approval) => seesAll || approval.approvers.some(({ isYou }) => isYou));
+  return rows.map(({ approval, model, number, note }): Approval => {
+    const own = asked.filter(({ approvalId }) => approvalId === approval.id);
+    const { id, revisionId, suitability, question, dueOn, askedByName, createdAt, endedAt } = approval;
+    return {
+      id,
+      projectId,
+      revisionId,
+      revision: `${model} ${revisionCode(number!)}`,
+      note,
+      suitability,
+      question,
+      dueOn,
+      askedBy: askedByName,
+      createdAt: createdAt.toISOString(),
+      state: approvalState(
+        own.map(({ answer }) => answer),
+        endedAt !== null,
+      ),
+      approvers: own.map((one) => ({
+        id: one.id,
+        name: seenBy(one).isNamed ? one.name : 'Somebody else',
+        isYou: seenBy(one).isYou,
+        answer: one.answer,
+        reasons: one.reasons,
+        answeredAt: one.answeredAt?.toISOString() ?? null,
+      })),
+    };
+  });
 }
 
 /**

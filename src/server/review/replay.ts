@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { Recording } from '@/core/meeting/recording';
 import type { StageModelSource } from '@/core/project/models';
 import { may } from '@/core/rights';
@@ -10,7 +10,7 @@ import { modelsOnStage } from '../projects/projects';
 import { stands } from '../projects/standing-revisions';
 import { eventsAfter } from './meeting-log';
 import { readMeeting } from './meetings';
-import { revisionsThen } from './revisions-then';
+import { revisionsOf } from './revisions-then';
 
 /**
  * A meeting as it was: its events, what was said and shown in it, and which revisions stood when. For members, and for guests
@@ -22,7 +22,7 @@ export async function readRecording(actor: Actor, meetingId: string): Promise<Re
   const events = await eventsAfter(meetingId, 0);
   const wasThere = events.some(({ event }) => event.type === 'joined' && event.participant.id === actor.id);
   if (!may(role, 'minutes.read') && !wasThere) throw forbidden();
-  const [said, cards, published] = await Promise.all([
+  const [said, cards, stood] = await Promise.all([
     db()
       .select({ id: comments.id, number: comments.number, text: comments.text, kind: comments.kind })
       .from(comments)
@@ -31,19 +31,8 @@ export async function readRecording(actor: Actor, meetingId: string): Promise<Re
       .select({ id: viewpoints.id, name: viewpoints.name })
       .from(viewpoints)
       .where(eq(viewpoints.projectId, project.id)),
-    db()
-      .select({
-        id: revisions.id,
-        modelId: revisions.modelId,
-        number: revisions.number,
-        publishedAt: revisions.publishedAt,
-        withdrawnAt: revisions.withdrawnAt,
-      })
-      .from(revisions)
-      .where(and(eq(revisions.projectId, project.id), eq(revisions.state, 'published')))
-      .orderBy(asc(revisions.number)),
+    revisionsOf(project.id, meeting.startedAt, meeting.endedAt ?? new Date()),
   ]);
-  const end = meeting.endedAt ?? new Date();
   return {
     projectId: project.id,
     meeting: {
@@ -56,11 +45,7 @@ export async function readRecording(actor: Actor, meetingId: string): Promise<Re
     events,
     comments: said,
     viewpoints: cards,
-    revisions: revisionsThen(
-      published.map(({ id, modelId, number, publishedAt, withdrawnAt }) => ({ id, modelId, number: number!, publishedAt: publishedAt!, withdrawnAt })), // prettier-ignore
-      meeting.startedAt,
-      end,
-    ),
+    revisions: stood,
   };
 }
 

@@ -1,3 +1,7 @@
+import { and, asc, eq } from 'drizzle-orm';
+import { db } from '@/db/database';
+import { revisions } from '@/db/schema';
+
 interface Published {
   id: string;
   modelId: string;
@@ -26,4 +30,24 @@ function standing(all: readonly Published[], at: Date): string[] {
     if (stood && one.number > (newest.get(one.modelId)?.number ?? 0)) newest.set(one.modelId, one);
   }
   return [...newest.values()].map(({ id }) => id).sort();
+}
+
+/** The same of all that was published in a project. */
+export async function revisionsOf(projectId: string, from: Date, to: Date): Promise<{ at: string; ids: string[] }[]> {
+  const published = await db()
+    .select({
+      id: revisions.id,
+      modelId: revisions.modelId,
+      number: revisions.number,
+      publishedAt: revisions.publishedAt,
+      withdrawnAt: revisions.withdrawnAt,
+    })
+    .from(revisions)
+    .where(and(eq(revisions.projectId, projectId), eq(revisions.state, 'published')))
+    .orderBy(asc(revisions.number));
+  return revisionsThen(
+    published.map((one) => ({ ...one, number: one.number!, publishedAt: one.publishedAt! })),
+    from,
+    to,
+  );
 }

@@ -40,7 +40,7 @@ export function Prepare({ initial, initialOptions, mayInvite, store }: PreparePr
     // Who sees it here need not be told under the bell nor by mail.
     api.patch('/api/notices', { projectId: initial.id }).catch(() => undefined);
   }, [initial.id]);
-  const reload = useLiveProject(initial.id, 'models-changed jobs-changed', fetchAnew, setTrouble);
+  const reload = useLiveProject(initial.id, 'models-changed jobs-changed approvals-changed', fetchAnew, setTrouble);
 
   const reloadOptions = useCallback(() => {
     api

@@ -39,6 +39,11 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
         <Text color="softInk" fontSize="sm">
           {revision.author}, <Time at={revision.publishedAt ?? revision.createdAt} />
         </Text>
+        {revision.approval ? (
+          <Text fontSize="sm">
+            <NextLink href={`/projects/${projectId}/approvals`}>{revision.approval}</NextLink>
+          </Text>
+        ) : null}
         {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}
         {digest && digest.noticed.length > 0 ? (
           <Text fontSize="sm" color="ochre">

@@ -5,6 +5,7 @@ import type { Eyes } from '@/core/meeting/eyes';
 import type { MeetingState } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import type { Recording } from '@/core/meeting/recording';
+import type { Approval } from '@/core/project/approval';
 import type { Comment } from '@/core/project/comment';
 import type { Note } from '@/core/project/note';
 import type { OptionChoice, OptionSet } from '@/core/options/option-set';
@@ -40,6 +41,8 @@ export interface ReviewStart {
   rights: ReviewRights;
   models: StageModelSource[];
   options: OptionSet[];
+  /** What is or was put up for approval, newest first. */
+  approvals: Approval[];
   /** Design options that this person's link does not let them switch. */
   fixedOptions: OptionChoice;
   /** Where the project stands under the sun. */
@@ -74,6 +77,7 @@ export interface Pointer {
 
 export interface ReviewState {
   models: StageModelSource[];
+  approvals: Approval[];
   options: OptionSet[];
   /** Counts up when a model's contents have arrived. */
   loaded: number;
@@ -144,6 +148,7 @@ export function createReviewStore(start: ReviewStart): ReviewStore {
   return createStore<ReviewState>(() => ({
     models: start.models,
     options: start.options,
+    approvals: start.approvals,
     loaded: 0,
     loading: start.models.length > 0,
     view: first ? { ...INITIAL_VIEW, camera: first.state.camera } : INITIAL_VIEW,

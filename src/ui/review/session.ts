@@ -6,6 +6,7 @@ import { uncovered } from '@/core/framing';
 import { subtract } from '@/core/math/vec3';
 import type { OptionSet } from '@/core/options/option-set';
 import { PACES } from '@/core/walk/body';
+import type { Approval } from '@/core/project/approval';
 import type { Comment } from '@/core/project/comment';
 import type { StageModelSource } from '@/core/project/models';
 import type { ViewState } from '@/core/view/view-state';
@@ -274,7 +275,7 @@ export class ReviewSession {
           this.beside || this.replaying ? null : this.meeting.reload(),
           this.records.reloadViewpoints(),
           // What is seen again stays as it was then.
-          ...(this.replaying ? [] : [this.records.reloadComments(), this.reloadModels()]),
+          ...(this.replaying ? [] : [this.records.reloadComments(), this.reloadModels(), this.reloadApprovals()]),
         ]);
       });
     });
@@ -284,8 +285,13 @@ export class ReviewSession {
     live.on('snapshots-changed', () => this.store.setState({ picturesChanged: this.state.picturesChanged + 1 }));
     if (this.replaying) return live;
     live.on('comments-changed', () => void guarded(this.store, () => this.records.reloadComments()));
+    live.on('approvals-changed', () => void guarded(this.store, () => this.reloadApprovals()));
     live.on('models-changed', () => void guarded(this.store, () => this.reloadModels()));
     return live;
+  }
+
+  private async reloadApprovals(): Promise<void> {
+    this.store.setState({ approvals: await api.get<Approval[]>(`${this.base}/approvals`) });
   }
 
   private async fetchModels(): Promise<void> {

@@ -49,6 +49,7 @@ const START: ReviewStart = {
   rights: { arrange: true, host: false, comment: true, assign: true, stations: true, take: true },
   models: [],
   options: [],
+  approvals: [],
   fixedOptions: {},
   site: { site: null, by: null },
   viewpoints: [card('a'), card('b', AWAY), card('c')],

@@ -11,6 +11,7 @@ import { QuietButton, RowAct, SearchField, TOUCHED } from '../../controls';
 import { Toggle } from '../../toggle';
 import { useReview, useSession } from '../session-context';
 import { TakeAlong } from './take-along';
+import { approvalOf, approvalWords } from '@/core/project/approval';
 import type { StageModelSource } from '@/core/project/models';
 
 const PAGE = 200;
@@ -57,6 +58,7 @@ function ModelBranch({ model, stageModel }: { model: StageModelSource; stageMode
   const session = useSession();
   const off = useReview((state) => state.view.visibility.hiddenModels.includes(model.modelId));
   const shown = useShown(stageModel);
+  const approval = useReview((state) => approvalOf(state.approvals, model.revisionId));
   const branches = useMemo(() => (stageModel ? contentsByStorey(stageModel.index) : []), [stageModel]);
   return (
     <Box as="section" aria-label={model.name} mb="3">
@@ -69,6 +71,11 @@ function ModelBranch({ model, stageModel }: { model: StageModelSource; stageMode
         </Text>
         <Toggle checked={!off} onToggle={() => session.view.switchModel(model.modelId)} name={`Show ${model.name}`} />
       </Flex>
+      {approval ? (
+        <Text fontSize="sm" color="softInk" mt="-2" mb="1">
+          {approvalWords(approval)}
+        </Text>
+      ) : null}
       {stageModel ? (
         <Branches nodes={branches} model={stageModel} shown={shown} />
       ) : (

@@ -1,6 +1,7 @@
 import { preload } from 'react-dom';
 import { may } from '@/core/rights';
 import { authorise, type Actor } from '@/server/access/access';
+import { listApprovals } from '@/server/review/approvals';
 import { listComments } from '@/server/review/comments';
 import { runningMeeting } from '@/server/review/meetings';
 import { listOptionSets } from '@/server/review/options';
@@ -39,10 +40,11 @@ export default async function ReviewPage({
   const role = await orNotFound(authorise(actor, id, 'project.read'));
   const recording = replay && UUID.test(replay) ? await orNotFound(recordingOf(actor, id, replay)) : null;
   const then = recording?.revisions[0]?.ids;
-  const [project, models, options, site, viewpoints, comments, meeting, notes] = await Promise.all([
+  const [project, models, options, approvals, site, viewpoints, comments, meeting, notes] = await Promise.all([
     readProject(actor, id),
     orNotFound(then ? modelsThen(actor, recording.meeting.id, then) : stageModels(actor, id, older ? [older] : [])),
     listOptionSets(actor, id),
+    listApprovals(actor, id),
     readSite(actor, id),
     listViewpoints(actor, id),
     listComments(actor, id),
@@ -68,6 +70,7 @@ export default async function ReviewPage({
         },
         models,
         options,
+        approvals,
         fixedOptions: actor.kind === 'guest' ? actor.options : {},
         site,
         viewpoints,
