@@ -30,7 +30,7 @@ export async function runWorker(): Promise<void> {
   setInterval(tidy, TIDY_MS);
   every('minutes', MINUTES_MS, handOverMinutes);
   every('webhooks', WEBHOOKS_MS, deliverWebhooks);
-  every('trackers', TRACKERS_MS, syncTrackers);
+  every('trackers', TRACKERS_MS, () => syncTrackers());
   every('daily mails', TIDY_MS / 6, handOverDailyMails);
   console.log('waiting for models to publish');
   const stop = () =>

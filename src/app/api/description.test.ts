@@ -1,3 +1,4 @@
+import type { Schema } from 'joi';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Validator } from '@seriousme/openapi-schema-validator';
@@ -5,11 +6,16 @@ import { v7 as uuidv7 } from 'uuid';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { closeConnection, db } from '@/db/database';
 import { models, revisions } from '@/db/schema';
+import { TOKEN_RIGHTS, type TokenRight } from '@/core/rights';
 import { createProject } from '@/server/projects/projects';
 import { testAccount, type TestPerson } from '@/server/test-people';
 import { createToken } from '@/server/access/tokens';
+import { askForApproval } from '@/server/review/approvals';
 import { OPERATIONS, openApiDocument } from './description';
+import { GET as readFeed } from './feed/route';
 import { GET as listJobs } from './jobs/route';
+import { GET as listApprovals } from './projects/[id]/approvals/route';
+import { GET as listComments, POST as say } from './projects/[id]/comments/route';
 import { GET as readProject } from './projects/[id]/route';
 import { GET as listProjects } from './projects/route';
 import { GET as readRevision } from './revisions/[id]/route';
@@ -19,7 +25,7 @@ import { POST as makeToken } from './tokens/route';
 let lead: TestPerson;
 let project: string;
 let revision: string;
-const tokens = {} as Record<'read' | 'publish', string>;
+const tokens = {} as Record<TokenRight, string>;
 
 beforeAll(async () => {
   lead = await testAccount('Programmer');
@@ -36,7 +42,11 @@ beforeAll(async () => {
     fileBytes: 5,
     authorId: lead.actor.id,
   });
-  for (const right of ['read', 'publish'] as const) tokens[right] = (await createToken(lead.actor, right, right)).token;
+  const [otherModel, published] = [uuidv7(), uuidv7()];
+  await db().insert(models).values({ id: otherModel, projectId: project, name: 'Court', discipline: 'Landscape' });
+  await db().insert(revisions).values({ id: published, projectId: project, modelId: otherModel, number: 1, state: 'published', fileName: 'court.ifc', fileBytes: 5, authorId: lead.actor.id, publishedAt: new Date() }); // prettier-ignore
+  await askForApproval(lead.actor, project, { revisionId: published, suitability: 'S3', question: '', dueOn: null, approvers: [{ id: lead.actor.id }] }); // prettier-ignore
+  for (const right of TOKEN_RIGHTS) tokens[right] = (await createToken(lead.actor, right, right)).token;
 });
 afterAll(() => closeConnection());
 
@@ -71,12 +81,15 @@ it('describes what the routes answer to a program with a token', async () => {
     ['listJobs', await call(listJobs, tokens.read)],
     ['readRevision', await call(readRevision, tokens.publish, revision)],
     ['stop', await call(stop, tokens.publish, revision, 'POST', {})],
+    ['say', await call(say, tokens.comment, project, 'POST', { text: 'Too low', kind: 'action', dueOn: '2026-12-24' })],
+    ['listComments', await call(listComments, tokens.read, project)],
+    ['listApprovals', await call(listApprovals, tokens.read, project)],
+    ['readFeed', await call(readFeed, tokens.read)],
   ];
   for (const [name, answer] of answers) {
     expect([name, answer.status]).toEqual([name, 200]);
-    const { error } = OPERATIONS.find((one) => one.name === name)!.answer.validate(await answer.json(), {
-      convert: false,
-    });
+    const { answer: schema } = OPERATIONS.find((one) => one.name === name)!;
+    const { error } = (schema as Schema).validate(await answer.json(), { convert: false });
     expect([name, error?.message]).toEqual([name, undefined]);
   }
 });

@@ -3,6 +3,7 @@ import parse from 'joi-to-json';
 import { JOB_FILTERS } from '@/core/jobs/job';
 import { INTENTS, type PublishIntent } from '@/core/project/publish-settings';
 import { REVISION_STATES } from '@/core/project/models';
+import { FOLLOW_UP_OPERATIONS } from './follow-up-operations';
 
 /** What a program may ask of Yurta over HTTP. The routes check by these schemas; the OpenAPI document is made of them. */
 
@@ -52,6 +53,7 @@ const revisionSchema = Joi.object({
   withdrawn: Joi.object({ by: Joi.string().required(), at: time.required() }).allow(null).required(),
   settings: Joi.object().unknown().required(),
   digest: Joi.object().unknown().allow(null).required().description('What a list shows of the report.'),
+  approval: Joi.string().allow(null).required().description('Where its approval stands, in words.'),
 });
 
 const fitSchema = Joi.object()
@@ -109,7 +111,8 @@ export interface Operation {
   summary: string;
   query?: Joi.ObjectSchema;
   body?: Joi.ObjectSchema;
-  answer: Joi.Schema;
+  /** As JSON, or a file of a media type. */
+  answer: Joi.Schema | { media: string };
 }
 
 export const jobQuerySchema = Joi.object<{ filter: (typeof JOB_FILTERS)[number]; before?: Date }>({
@@ -171,6 +174,7 @@ export const OPERATIONS: Operation[] = [
     query: jobQuerySchema,
     answer: jobPage,
   },
+  ...FOLLOW_UP_OPERATIONS,
 ];
 
 const problem = Joi.object({
@@ -190,7 +194,7 @@ export function openApiDocument(origin: string) {
       title: 'Yurta',
       version: '1',
       description:
-        'Publish models from scripts and other programs. Every call carries a personal access token, made on the settings page, as `Authorization: Bearer …`.',
+        'Publish models from scripts and other programs, and read and write what is said about them. What BCF-API 3.0 offers stands at `/foundation/versions`. Every call carries a personal access token, made on the settings page, as `Authorization: Bearer …`.',
     },
     servers: [{ url: origin }],
     security: [{ token: [] }],
@@ -215,7 +219,7 @@ function describe({ path, name, summary, query, body, answer }: Operation) {
     ...(parameters.length > 0 && { parameters }),
     ...(body && { requestBody: { required: true, content: json(body) } }),
     responses: {
-      200: { description: 'Done', content: json(answer) },
+      200: { description: 'Done', content: Joi.isSchema(answer) ? json(answer) : { [answer.media]: {} } },
       default: {
         description: 'Refused, as a problem document (RFC 9457)',
         content: { 'application/problem+json': { schema: schemaOf(problem) } },

@@ -15,6 +15,7 @@ import { DELETE as deleteTopic, GET as topic, PUT as changeTopic } from './3.0/p
 import { GET as comments, POST as makeComment } from './3.0/projects/[id]/topics/[topic]/comments/route';
 import { PUT as changeComment } from './3.0/projects/[id]/topics/[topic]/comments/[comment]/route';
 import { GET as viewpoints, POST as makeViewpoint } from './3.0/projects/[id]/topics/[topic]/viewpoints/route';
+import { GET as coloring } from './3.0/projects/[id]/topics/[topic]/viewpoints/[viewpoint]/coloring/route';
 import { GET as snapshot } from './3.0/projects/[id]/topics/[topic]/viewpoints/[viewpoint]/snapshot/route';
 
 type Route = (request: Request, context: { params: Promise<Record<string, string> | undefined> }) => Promise<Response>;
@@ -105,6 +106,7 @@ describe('the BCF-API', () => {
       components: {
         selection: [{ ifc_guid: '0aBcDeFgHiJkLmNoPqRs$_' }],
         visibility: { default_visibility: true, exceptions: [{ authoring_tool_id: 'B' }] },
+        coloring: [{ color: '#3D9C9C', components: [{ ifc_guid: '0aBcDeFgHiJkLmNoPqRs$_' }] }],
       },
       snapshot: { snapshot_type: 'png', snapshot_data: data.toString('base64') },
     };
@@ -118,6 +120,7 @@ describe('the BCF-API', () => {
       clipping_planes: [{ location: { z: 3 }, direction: point(0, 0, 1) }],
       perspective_camera: { ...rest.perspective_camera, aspect_ratio: 1.6 },
     });
+    expect((await call(coloring, { topic: GUID, viewpoint: made.body.guid })).body).toEqual({ coloring: body.components.coloring }); // prettier-ignore
     const picture = await call(snapshot, { topic: GUID, viewpoint: made.body.guid });
     expect(await sharp(Buffer.from(await picture.answer.arrayBuffer())).metadata()).toMatchObject({
       width: 9,

@@ -1,4 +1,6 @@
 import { mkdtemp, rm } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
@@ -85,7 +87,7 @@ describe('a project and its tracker', () => {
     const id = await say(lead, project, { text: 'Sill', kind: 'action' });
     await say(lead, project, { text: 'Answer', replyTo: id });
     for (let i = 0; i < 4; i++) {
-      await db().update(trackers).set({ toldCount: -1, cursor: '' });
+      await db().update(trackers).set({ toldCount: -1, cursor: '0' });
       await syncTrackers();
     }
     const [issue, ...others] = await issues();
@@ -159,11 +161,33 @@ describe('a project and its tracker', () => {
     const id = await say(lead, project, { text: 'Sill' });
     await syncTrackers();
     await db().delete(trackedIssues).where(eq(trackedIssues.commentId, id));
-    await db().update(trackers).set({ toldCount: -1, cursor: '' });
+    await db().update(trackers).set({ toldCount: -1, cursor: '0' });
     await syncTrackers();
     await syncTrackers();
     expect((await issues()).length).toBe(1);
     expect((await db().select().from(comments).where(eq(comments.projectId, project))).length).toBe(1);
+  });
+
+  it('are brought together by one process at a time, however long that takes', async () => {
+    let answerLate = () => {};
+    let asked = 0;
+    const late = createServer((_, response) => {
+      const answer = () => response.end(JSON.stringify({ issues: [], cursor: '0' }));
+      if (asked++ === 0) answer();
+      else answerLate = answer;
+    });
+    const { port } = await new Promise<AddressInfo>((done) =>
+      late.listen(0, '127.0.0.1', () => done(late.address() as AddressInfo)),
+    );
+    await connectTracker(lead, project, `http://127.0.0.1:${port}`, TOKEN);
+    const first = syncTrackers(150);
+    await expect.poll(() => asked).toBe(2);
+    await new Promise((done) => setTimeout(done, 500));
+    expect(await syncTrackers(150)).toBe(0);
+    answerLate();
+    expect(await first).toBe(1);
+    expect(await readTracker(lead, project)).toMatchObject({ trouble: '' });
+    late.close();
   });
 
   it('is connected only where it answers to the token, and seen by whoever leads', async () => {

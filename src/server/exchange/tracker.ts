@@ -1,4 +1,4 @@
-import { and, count, eq, getTableColumns, isNull, lt, max, or } from 'drizzle-orm';
+import { and, count, eq, getTableColumns, inArray, isNull, lt, max, or } from 'drizzle-orm';
 import type { ObjectSchema } from 'joi';
 import { v7 as uuidv7 } from 'uuid';
 import { mergeFields, type SharedFields } from '@/core/exchange/shared-fields';
@@ -104,23 +104,43 @@ export async function settleConflict(
   await tellProject(projectId, 'comments-changed');
 }
 
-/** Brings every project and its tracker to the same, one process a project. Returns how many projects were done. */
-export async function syncTrackers(): Promise<number> {
+/**
+ * Brings every project and its tracker to the same, one process a project. Returns how many projects were done.
+ *
+ * @param leaseMs after so long others take over from a process that has ended; one that works on keeps its lease
+ */
+export async function syncTrackers(leaseMs = LEASE_MS): Promise<number> {
   const now = new Date();
+  const until = () => new Date(Date.now() + leaseMs);
   const taken = await db()
     .update(trackers)
-    .set({ leasedUntil: new Date(now.getTime() + LEASE_MS) })
+    .set({ leasedUntil: until() })
     .where(or(isNull(trackers.leasedUntil), lt(trackers.leasedUntil, now)))
     .returning();
-  for (const tracker of taken) {
-    const trouble = await new Sync(tracker).run().then(
-      () => '',
-      (error: Error) => error.message,
-    );
-    await db()
+  const held = new Set(taken.map(({ projectId }) => projectId));
+  const renewing = setInterval(() => {
+    if (held.size === 0) return;
+    // Missed once, the next time is still before the end.
+    void db()
       .update(trackers)
-      .set({ trouble, leasedUntil: null, ...(trouble === '' && { syncedAt: new Date() }) })
-      .where(eq(trackers.projectId, tracker.projectId));
+      .set({ leasedUntil: until() })
+      .where(inArray(trackers.projectId, [...held]))
+      .catch((error: unknown) => process.stderr.write(`tracker: ${String(error)}\n`));
+  }, leaseMs / 3);
+  try {
+    for (const tracker of taken) {
+      const trouble = await new Sync(tracker).run().then(
+        () => '',
+        (error: Error) => error.message,
+      );
+      held.delete(tracker.projectId);
+      await db()
+        .update(trackers)
+        .set({ trouble, leasedUntil: null, ...(trouble === '' && { syncedAt: new Date() }) })
+        .where(eq(trackers.projectId, tracker.projectId));
+    }
+  } finally {
+    clearInterval(renewing);
   }
   return taken.length;
 }
