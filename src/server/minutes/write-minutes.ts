@@ -60,7 +60,7 @@ function titlePage(paper: Paper, { meeting, project, foreword, present, revision
       present.map(({ name, guest, host, stays }) => [
         name,
         host ? 'host' : guest ? 'guest' : 'designer',
-        stays.map(({ from, to }) => `${time(new Date(from))} – ${to ? time(new Date(to)) : '…'}`).join(', '),
+        stays.map(({ from, to }) => `${time(new Date(from))} – ${to ? time(new Date(to)) : '…'}`).join('\n'),
       ]),
     );
   if (revisions.length > 0) {

@@ -187,13 +187,15 @@ function Notices() {
     <Flex
       position="absolute"
       top="64px"
-      left="50%"
+      // On a larger screen between the tray and the crown, which it leaves free.
+      left={{ base: '50%', lg: 'calc(50% + 76px)' }}
       transform="translateX(-50%)"
       direction="column"
       align="center"
       gap="2"
       zIndex="15"
-      maxW="min(520px, 92vw)"
+      w="max-content"
+      maxW={{ base: 'min(520px, 92vw)', lg: '460px' }}
     >
       <Box role="status" aria-live="polite">
         {empty ? (

@@ -115,12 +115,15 @@ export function DecisionsToConfirm() {
   if (!meeting || !agreed) return null;
   const you = session.start.you.id;
   const here = agreed.participants.filter(({ present }) => present);
+  const others = here.filter(({ id }) => id !== you);
+  // Who has confirmed and left since counts as well.
+  const asked = (comment: Comment) => new Set([...others, ...comment.confirmedBy].map(({ id }) => id));
   const waits = (comment: Comment) =>
     comment.kind === 'decision' &&
     comment.meetingId === meeting.id &&
     !put.includes(comment.id) &&
     (comment.isOwn
-      ? here.some(({ id }) => id !== you && !comment.confirmedBy.some((one) => one.id === id))
+      ? others.some(({ id }) => !comment.confirmedBy.some((one) => one.id === id))
       : !comment.confirmedBy.some(({ id }) => id === you));
   const waiting = comments.filter(waits).slice(-2);
   return waiting.map((comment) => (
@@ -137,7 +140,7 @@ export function DecisionsToConfirm() {
       py="2"
       gap="3"
       align="center"
-      w="min(520px, 92vw)"
+      w="min(460px, 92vw)"
       wrap={{ base: 'wrap', sm: 'nowrap' }}
     >
       <Box flex="1" minW="160px">
@@ -149,7 +152,7 @@ export function DecisionsToConfirm() {
         </Text>
         {comment.isOwn ? (
           <Text fontSize="sm" color="softInk">
-            Confirmed by {comment.confirmedBy.length} of {here.filter(({ id }) => id !== you).length}
+            Confirmed by {comment.confirmedBy.length} of {asked(comment).size}
           </Text>
         ) : null}
       </Box>

@@ -10,6 +10,12 @@ export function People() {
   const meeting = useReview((state) => state.meeting);
   const agreed = useReview((state) => state.agreed);
   const following = useReview((state) => state.following);
+  if (meeting && !agreed)
+    return (
+      <Text fontSize="sm" color="softInk" role="status">
+        Joining …
+      </Text>
+    );
   if (!meeting || !agreed) return session.start.rights.host ? <StartMeeting /> : null;
   const here = agreed.participants.filter((person) => person.present);
   const you = session.start.you.id;
