@@ -29,6 +29,17 @@ test('what the lead decides is confirmed by a guest, stands in the minutes, and 
   await expect(order.getByText('Decided: The hall keeps the folded roof, for good.')).toBeVisible();
   await page.getByRole('button', { name: /Viewpoint 1:/ }).click();
   await expect(guest.getByRole('button', { name: /Viewpoint 1:/ })).toHaveAttribute('aria-current', 'step');
+
+  // On a phone, whoever was passed the lead decides as well.
+  await guest.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole('button', { name: '2 people here' }).click();
+  await page.getByRole('button', { name: 'Pass the lead' }).click();
+  await guest.getByRole('button', { name: /^(Decide|Again)$/ }).click();
+  await guest.getByLabel('What was decided, in one sentence').fill('The path stays gravel.');
+  await guest.getByRole('button', { name: 'Write down' }).click();
+  await page.getByRole('group', { name: /^Decision \d+$/ }).getByRole('button', { name: 'Confirm' }).click();
+  await expect(guest.getByText(/Confirmed by 0 of 1/)).toHaveCount(0);
+  await expectNoViolations(guest);
   await guest.context().close();
   await endMeeting(page);
 

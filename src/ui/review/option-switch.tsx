@@ -20,6 +20,8 @@ export function OptionSwitch() {
       left={{ base: '8px', md: '20px' }}
       bottom={{ base: arranged ? '164px' : '92px', md: arranged ? '176px' : '16px' }}
       direction="column"
+      // On a phone the line of time of a meeting that is seen again stands there; its options come with it.
+      display={{ base: session.replaying ? 'none' : 'flex', md: 'flex' }}
       gap="2"
       maxW="calc(100vw - 16px)"
     >
