@@ -37,7 +37,10 @@ test('what the lead decides is confirmed by a guest, stands in the minutes, and 
   await guest.getByRole('button', { name: /^(Decide|Again)$/ }).click();
   await guest.getByLabel('What was decided, in one sentence').fill('The path stays gravel.');
   await guest.getByRole('button', { name: 'Write down' }).click();
-  await page.getByRole('group', { name: /^Decision \d+$/ }).getByRole('button', { name: 'Confirm' }).click();
+  await page
+    .getByRole('group', { name: /^Decision \d+$/ })
+    .getByRole('button', { name: 'Confirm' })
+    .click();
   await expect(guest.getByText(/Confirmed by 0 of 1/)).toHaveCount(0);
   await expectNoViolations(guest);
   await guest.context().close();
