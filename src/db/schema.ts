@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import {
   bigserial,
   boolean,
@@ -436,7 +437,14 @@ export const meetings = pgTable(
       .notNull()
       .default({ foreword: '', words: {}, left: [] }),
   },
-  (table) => [index('meetings_code').on(table.codeHash), index('meetings_project').on(table.projectId)],
+  (table) => [
+    index('meetings_code').on(table.codeHash),
+    index('meetings_project').on(table.projectId),
+    // One meeting goes on in a project at a time.
+    uniqueIndex('meetings_running')
+      .on(table.projectId)
+      .where(sql`${table.endedAt} is null`),
+  ],
 );
 
 export const guests = pgTable('guests', {

@@ -34,6 +34,7 @@ test('what the lead decides is confirmed by a guest, stands in the minutes, and 
   await guest.setViewportSize({ width: 390, height: 844 });
   await page.getByRole('button', { name: '2 people here' }).click();
   await page.getByRole('button', { name: 'Pass the lead' }).click();
+  await page.keyboard.press('Escape');
   await guest.getByRole('button', { name: /^(Decide|Again)$/ }).click();
   await guest.getByLabel('What was decided, in one sentence').fill('The path stays gravel.');
   await guest.getByRole('button', { name: 'Write down' }).click();

@@ -1,8 +1,8 @@
-import { stringify } from 'csv-stringify/sync';
 import { eq } from 'drizzle-orm';
 import { createEvents, type EventAttributes } from 'ics';
 import writeXlsxFile from 'write-excel-file/node';
 import { COMMENT_COLUMNS, commentTable, type Cell } from '@/core/exchange/comment-table';
+import { csvOf } from '@/core/exchange/csv';
 import { isOpen, PRIORITY_WORDS, STATUS_WORDS, type Comment } from '@/core/project/comment';
 import { db } from '@/db/database';
 import { meetings, viewpoints } from '@/db/schema';
@@ -48,15 +48,9 @@ export async function commentsIcs(actor: Actor, projectId: string): Promise<stri
   return value!;
 }
 
-/** A table as CSV (RFC 4180), with a byte order mark so that spreadsheets read it as UTF-8. */
+/** Rows of a table of comments as CSV, under the names of its columns. */
 export function asCsv(rows: readonly (readonly Cell[])[]): string {
-  return stringify([[...COMMENT_COLUMNS], ...rows.map((row) => [...row])], {
-    bom: true,
-    // A text that starts with = + - @ must not run as a formula in a spreadsheet.
-    escape_formulas: true,
-    record_delimiter: 'windows',
-    cast: { date: (at) => at.toISOString() },
-  });
+  return csvOf([COMMENT_COLUMNS, ...rows]);
 }
 
 export async function tableOf(projectId: string, comments: readonly Comment[]): Promise<Cell[][]> {

@@ -101,11 +101,12 @@ function queued() {
 export async function retryPublication(actor: Actor, revisionId: string): Promise<void> {
   const revision = await findRevision(revisionId);
   await authorise(actor, revision.projectId, 'model.publish');
-  if (revision.state !== 'failed') throw new Problem(409, 'Only a failed publication can be tried again.');
-  await db()
+  const again = await db()
     .update(revisions)
     .set({ ...queued(), error: null })
-    .where(eq(revisions.id, revisionId));
+    .where(and(eq(revisions.id, revisionId), eq(revisions.state, 'failed')))
+    .returning({ id: revisions.id });
+  if (again.length === 0) throw new Problem(409, 'Only a failed publication can be tried again.');
   await enqueue(revisionId);
   await tellProject(revision.projectId, 'models-changed');
 }
@@ -151,15 +152,18 @@ export async function decideRevision(
   const sameFrame = meant.metresPerUnit === frame.metresPerUnit && meant.up === frame.up;
   const mends = findings.some((finding) => settings.mend?.includes(finding.kind));
   const asLookedAt = sameFrame && withholdsNothing(settings.reveal) && !mends && !settings.surfaces?.length;
-  await db().update(revisions).set({ settings }).where(eq(revisions.id, revisionId));
-  if (publish && asLookedAt) await db().transaction((tx) => releaseRevision(tx, revisionId));
-  else if (publish || !sameFrame) {
-    await db()
+  const isReadAgain = !(publish && asLookedAt) && (publish || !sameFrame);
+  await db().transaction(async (tx) => {
+    // Of several who decide at once one is first; what the others looked at is not waiting any more.
+    const decidedNow = await tx
       .update(revisions)
-      .set({ ...queued(), intent: publish ? 'publish' : 'look' })
-      .where(eq(revisions.id, revisionId));
-    await enqueue(revisionId);
-  }
+      .set({ settings, ...(isReadAgain && { ...queued(), intent: publish ? 'publish' : 'look' }) })
+      .where(and(eq(revisions.id, revisionId), eq(revisions.state, 'ready')))
+      .returning({ id: revisions.id });
+    if (decidedNow.length === 0) throw notReady();
+    if (publish && asLookedAt) await releaseRevision(tx, revisionId);
+  });
+  if (isReadAgain) await enqueue(revisionId);
   await tellProject(revision.projectId, 'models-changed');
 }
 
@@ -201,10 +205,13 @@ export async function publishPart(
 export async function discardRevision(actor: Actor, revisionId: string): Promise<void> {
   const revision = await findRevision(revisionId);
   await authorise(actor, revision.projectId, 'model.publish');
-  if (revision.state !== 'ready' && revision.state !== 'failed')
-    throw new Problem(409, 'Only what was not published can be put aside. Withdraw this revision instead.');
   await db().transaction(async (tx) => {
-    await tx.delete(revisions).where(eq(revisions.id, revisionId));
+    const gone = await tx
+      .delete(revisions)
+      .where(and(eq(revisions.id, revisionId), inArray(revisions.state, ['ready', 'failed'])))
+      .returning({ id: revisions.id });
+    if (gone.length === 0)
+      throw new Problem(409, 'Only what was not published can be put aside. Withdraw this revision instead.');
     const rest = await tx.select({ id: revisions.id }).from(revisions).where(eq(revisions.modelId, revision.modelId));
     if (rest.length === 0) await tx.delete(models).where(eq(models.id, revision.modelId));
     await letGoOfKeys(tx, keysOf(revision));
@@ -220,9 +227,12 @@ function keysOf({ id, contentId }: typeof revisions.$inferSelect): string[] {
 async function readyRevision(actor: Actor, revisionId: string) {
   const revision = await findRevision(revisionId);
   await authorise(actor, revision.projectId, 'model.publish');
-  if (revision.state !== 'ready')
-    throw new Problem(409, 'This revision is not waiting to be looked at. Load the page again to see how it stands.');
+  if (revision.state !== 'ready') throw notReady();
   return revision;
+}
+
+function notReady(): Problem {
+  return new Problem(409, 'This revision is not waiting to be looked at. Load the page again to see how it stands.');
 }
 
 /**
@@ -260,7 +270,7 @@ export function isHeldBy({ id, startedAt }: typeof revisions.$inferSelect) {
 
 /** Gives a ready revision its number and makes it the newest of its model. */
 async function releaseRevision(tx: Transaction, revisionId: string): Promise<void> {
-  const [revision] = await tx.select().from(revisions).where(eq(revisions.id, revisionId));
+  const [revision] = await tx.select().from(revisions).where(eq(revisions.id, revisionId)).for('update');
   if (revision?.state !== 'ready') return;
   const number = await nextNumber(tx, revision.modelId);
   await tx

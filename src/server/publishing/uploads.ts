@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { readdir, readFile, rm, stat } from 'node:fs/promises';
+import { readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Actor } from '../access/access';
 import { config } from '../config';
@@ -34,9 +34,31 @@ export async function finishedUpload(actor: Actor, uploadId: string): Promise<{ 
   return { path, fileName: record.metadata.filename ?? 'model' };
 }
 
-/** Forgets the record of an upload whose file was taken over. */
-export async function forgetUpload(uploadId: string): Promise<void> {
-  await rm(join(uploadFolder(), `${uploadId}.json`), { force: true });
+/**
+ * Uses a finished upload, once: of several who want it at the same time one has it. Where that fails, it can be used again.
+ *
+ * @throws Problem if it is unknown, somebody else's, not complete or used already
+ */
+export async function useUpload<Result>(
+  actor: Actor,
+  uploadId: string,
+  use: (upload: { path: string; fileName: string }) => Promise<Result>,
+): Promise<Result> {
+  const upload = await finishedUpload(actor, uploadId);
+  const record = join(uploadFolder(), `${uploadId}.json`);
+  const taken = join(uploadFolder(), `${uploadId}.used`);
+  // A file is renamed once, however many ask for it.
+  await rename(record, taken).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === 'ENOENT' ? new Problem(409, 'This upload is being published already.') : error;
+  });
+  try {
+    const result = await use(upload);
+    await rm(taken, { force: true });
+    return result;
+  } catch (error) {
+    await rename(taken, record);
+    throw error;
+  }
 }
 
 /** An upload that nobody published or continued for so long is given up. */

@@ -37,11 +37,20 @@ export async function startMeeting(actor: Actor, projectId: string, title: strin
       .select({ isHeld: projects.holdsMinutes })
       .from(projects)
       .where(eq(projects.id, projectId));
-    await db().transaction(async (tx) => {
-      await tx.insert(meetings).values({ id, projectId, title, codeHash, codeSalt, startedBy: actor.id, ...project });
+    const isFirst = await db().transaction(async (tx) => {
+      const made = await tx
+        .insert(meetings)
+        .values({ id, projectId, title, codeHash, codeSalt, startedBy: actor.id, ...project })
+        .onConflictDoNothing({ target: meetings.projectId, where: isNull(meetings.endedAt) })
+        .returning({ id: meetings.id });
+      if (made.length === 0) return false;
       await record(tx, { projectId, by: actor, kind: 'meeting-started', subjectId: id, text: title });
+      return true;
     });
-    break;
+    if (isFirst) break;
+    // Somebody else was quicker; if that meeting has ended since, this one begins.
+    const theirs = await runningMeeting(actor, projectId);
+    if (theirs) return theirs;
   }
   await settle(id, null, { type: 'started', title });
   await tellProject(projectId, 'meeting-changed');

@@ -2,8 +2,8 @@ import { and, asc, eq, isNull, max, or, sql, type SQL } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { readParts, type ViewpointCard, type ViewpointDetails } from '@/core/project/viewpoint-card';
 import { readView, type ViewState } from '@/core/view/view-state';
-import { db } from '@/db/database';
-import { viewpoints } from '@/db/schema';
+import { db, type Transaction } from '@/db/database';
+import { projects, viewpoints } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { notFound } from '../problems';
@@ -61,30 +61,36 @@ export async function saveViewpoint(
   details: Partial<Omit<ViewpointDetails, 'name'>> = {},
 ): Promise<string> {
   await authorise(actor, projectId, 'viewpoint.edit');
-  const [last] = await db()
-    .select({ position: max(viewpoints.position) })
-    .from(viewpoints)
-    .where(eq(viewpoints.projectId, projectId));
-  const id = uuidv7();
-  const position = (last?.position ?? 0) + 1;
-  const [made] = await db()
-    .insert(viewpoints)
-    .values({
-      id,
-      projectId,
-      name,
-      state,
-      picture,
-      position,
-      authorName: actor.name,
-      authorId: actor.id,
-      requestKey,
-      ...details,
-    })
-    .onConflictDoNothing({ target: [viewpoints.projectId, viewpoints.requestKey] })
-    .returning({ id: viewpoints.id });
+  const [made] = await db().transaction(async (tx) => {
+    await holdOrder(tx, projectId);
+    const [last] = await tx
+      .select({ position: max(viewpoints.position) })
+      .from(viewpoints)
+      .where(eq(viewpoints.projectId, projectId));
+    return tx
+      .insert(viewpoints)
+      .values({
+        id: uuidv7(),
+        projectId,
+        name,
+        state,
+        picture,
+        position: (last?.position ?? 0) + 1,
+        authorName: actor.name,
+        authorId: actor.id,
+        requestKey,
+        ...details,
+      })
+      .onConflictDoNothing({ target: [viewpoints.projectId, viewpoints.requestKey] })
+      .returning({ id: viewpoints.id });
+  });
   if (made) await tellProject(projectId, 'viewpoints-changed');
   return made?.id ?? (await madeBefore(projectId, requestKey!));
+}
+
+/** Until the transaction ends nobody else changes the running order: who reads it then reads it as it is. */
+async function holdOrder(tx: Transaction, projectId: string): Promise<void> {
+  await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
 }
 
 async function madeBefore(projectId: string, requestKey: string): Promise<string> {
@@ -143,12 +149,12 @@ export async function setViewpointDeleted(
 export async function moveViewpoint(actor: Actor, projectId: string, id: string, index: number): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
   await db().transaction(async (tx) => {
+    await holdOrder(tx, projectId);
     const rows = await tx
       .select({ id: viewpoints.id, isSeen: sql<boolean>`${seenBy(actor)}` })
       .from(viewpoints)
       .where(and(eq(viewpoints.projectId, projectId), isNull(viewpoints.deletedAt)))
-      .orderBy(asc(viewpoints.position), asc(viewpoints.id))
-      .for('update');
+      .orderBy(asc(viewpoints.position), asc(viewpoints.id));
     const seen = rows.filter((row) => row.isSeen);
     const others = seen.filter((row) => row.id !== id);
     if (others.length === seen.length) throw notFound('The viewpoint');

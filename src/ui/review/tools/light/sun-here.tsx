@@ -138,9 +138,9 @@ function hoursText(hours: number): string {
 }
 
 async function saveHours(day: SunnyDay, year: readonly SunnyDay[]): Promise<void> {
-  const { stringify } = await import('csv-stringify/browser/esm/sync');
-  const spans = day.spans.map(({ from, to, state, by }) => [day.date, clock(from), clock(to), state, by ?? '']);
-  const days = year.map(({ date, hours }) => [date, '', '', 'hours', hours.toFixed(2)]);
-  const text = stringify([...spans, ...days], { header: true, columns: ['day', 'from', 'to', 'state', 'by or hours'] });
+  const { csvOf } = await import('@/core/exchange/csv');
+  const spans = day.spans.map(({ from, to, state, by }) => [day.date, clock(from), clock(to), state, by ?? '', null]);
+  const days = year.map(({ date, hours }) => [date, null, null, 'sum', null, Number(hours.toFixed(2))]);
+  const text = csvOf([['day', 'from', 'to', 'state', 'by', 'hours'], ...spans, ...days]);
   saveFile(new Blob([text], { type: 'text/csv' }), 'hours-of-sun.csv');
 }

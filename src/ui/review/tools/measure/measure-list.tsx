@@ -135,12 +135,6 @@ function asText(measure: Measure, reading: Reading): string {
 }
 
 async function saveTable(measures: readonly Measure[], reading: Reading): Promise<void> {
-  const { stringify } = await import('csv-stringify/browser/esm/sync');
-  // With a byte order mark, so that spreadsheets read it as UTF-8; no spreadsheet may run what somebody named a measure.
-  const text = stringify(measureRows(measures, reading), {
-    bom: true,
-    record_delimiter: 'windows',
-    escape_formulas: true,
-  });
-  saveFile(new Blob([text], { type: 'text/csv' }), 'measures.csv');
+  const { csvOf } = await import('@/core/exchange/csv');
+  saveFile(new Blob([csvOf(measureRows(measures, reading))], { type: 'text/csv' }), 'measures.csv');
 }
