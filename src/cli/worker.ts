@@ -2,6 +2,7 @@ import { practiceIfc } from '@/demo/practice';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
+import { forgetAnswers } from '@/server/access/answered-requests';
 import { syncTrackers } from '@/server/exchange/tracker';
 import { deliverWebhooks, forgetDeliveries } from '@/server/exchange/webhooks';
 import { handOverDailyMails } from '@/server/mail/daily';
@@ -25,6 +26,7 @@ export async function runWorker(): Promise<void> {
       warnOfEndingLinks(),
       remindOfActions(),
       forgetDeliveries(),
+      forgetAnswers(),
     ]).catch((error: Error) => console.error(`tidying up: ${error.message}`));
   tidy();
   setInterval(tidy, TIDY_MS);

@@ -790,3 +790,17 @@ export const socketAttachments = pgTable('socket_io_attachments', {
   createdAt: instant('created_at').defaultNow(),
   payload: bytes('payload'),
 });
+
+/** Requests that were answered, by the key that came with them: asked again, they are answered the same. */
+export const answeredRequests = pgTable(
+  'answered_requests',
+  {
+    key: text('key').primaryKey(),
+    about: text('about').notNull(),
+    /** Null while it is being done. */
+    status: integer('status'),
+    body: jsonb('body').$type<unknown>(),
+    at: instant('at').notNull(),
+  },
+  (table) => [index('answered_requests_at').on(table.at)],
+);

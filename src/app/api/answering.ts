@@ -1,6 +1,7 @@
 import type Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access/access';
+import { answerOnce, type Answer } from '@/server/access/answered-requests';
 import { notFound, Problem, problemBody } from '@/server/problems';
 import { storeTrouble } from '@/server/storage/trouble';
 
@@ -17,8 +18,23 @@ export function answering(work: (call: Call) => Promise<unknown>) {
     guarded(async () => {
       const params = (await context.params) ?? {}; // an address without ids has none
       checkIds(params);
-      return work({ request, actor: await requireActor(request.headers), params });
+      const actor = await requireActor(request.headers);
+      const key = request.method === 'GET' ? null : requestKey(request, actor);
+      if (key === null) return work({ request, actor, params });
+      const about = `${request.method} ${new URL(request.url).pathname} ${request.headers.get('content-length') ?? ''}`;
+      const { status, body } = await answerOnce(key, about, async () =>
+        asAnswer(await work({ request, actor, params })),
+      );
+      return Response.json(body, { status });
     });
+}
+
+/** What a route answers to a request that changes something: JSON. */
+async function asAnswer(result: unknown): Promise<Answer> {
+  if (!(result instanceof Response)) return { status: 200, body: result ?? {} };
+  if (!result.headers.get('content-type')?.startsWith('application/json'))
+    throw new Problem(400, 'This request changes nothing and takes no Idempotency-Key.');
+  return { status: result.status, body: await result.json() };
 }
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -74,8 +90,20 @@ interface BodyLimit {
 }
 
 const USUAL_LIMIT: BodyLimit = {
+  most: 64 * 1024,
+  tooLarge: 'That is more than can be taken here. Send less at once.',
+};
+
+/** Where a picture or a view comes along. */
+export const PICTURED: BodyLimit = {
   most: 6 * 1024 * 1024,
   tooLarge: 'That is too large to store. Use a smaller picture.',
+};
+
+/** Where rules may name thousands of elements. */
+export const RULES: BodyLimit = {
+  most: 4 * 1024 * 1024,
+  tooLarge: 'That names more elements than can be taken at once. Choose them by storey or category.',
 };
 
 /**

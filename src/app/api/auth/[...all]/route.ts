@@ -1,5 +1,10 @@
 import { auth } from '@/server/access/auth';
+import { answeringAnyone, readBytes } from '../../answering';
 
-const handle = (request: Request) => auth().handler(request);
+export const GET = (request: Request) => auth().handler(request);
 
-export { handle as GET, handle as POST };
+/** What is sent is read here first, as far as any request may go. */
+export const POST = answeringAnyone(async (request) => {
+  const { url, method, headers } = request;
+  return auth().handler(new Request(url, { method, headers, body: new Uint8Array(await readBytes(request)) }));
+});

@@ -4,6 +4,7 @@ import { correctMinutes, readMinutesDraft, releaseMinutes } from '@/server/minut
 import { answering, readBody } from '../../../answering';
 
 const MOST = 5000;
+const LIMIT = { most: 4 * 1024 * 1024, tooLarge: 'These minutes are longer than can be stored. Shorten them.' };
 
 const schema = Joi.object<MinutesCorrections>({
   foreword: Joi.string().max(10_000).allow('').required().label('the foreword'),
@@ -15,7 +16,7 @@ const schema = Joi.object<MinutesCorrections>({
 export const GET = answering(({ actor, params }) => readMinutesDraft(actor, params.id!));
 
 export const PUT = answering(async ({ request, actor, params }) => {
-  await correctMinutes(actor, params.id!, await readBody(request, schema));
+  await correctMinutes(actor, params.id!, await readBody(request, schema, LIMIT));
 });
 
 /** Lets minutes go out that waited to be read. */

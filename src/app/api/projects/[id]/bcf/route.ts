@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { authorise } from '@/server/access/access';
 import { importBcf, previewBcf } from '@/server/exchange/import-bcf';
 import { answering, readBytes, readQuery } from '../../../answering';
 
@@ -15,6 +16,7 @@ const schema = Joi.object<{ preview?: '1'; guids?: string }>({
  */
 export const POST = answering(async ({ request, actor, params }) => {
   const { preview, guids } = readQuery(request, schema);
+  await authorise(actor, params.id!, 'comment.close');
   const file = await readBytes(request, LIMIT);
   return preview
     ? previewBcf(actor, params.id!, file)

@@ -8,10 +8,11 @@ import { commentDetails, commentsChangeSchema } from '@/core/project/comment-sch
 import { vec3Schema } from '@/core/view/camera-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
+import { authorise } from '@/server/access/access';
 import { changeComments } from '@/server/review/comment-changes';
 import { listComments, say } from '@/server/review/comments';
 import { receivePicture } from '@/server/review/pictures';
-import { answering, readBody, requestKey } from '../../../answering';
+import { answering, PICTURED, readBody, requestKey } from '../../../answering';
 
 interface Body extends Pick<CommentChange, 'kind' | 'assignee' | 'dueOn' | 'priority'> {
   text: string;
@@ -37,7 +38,8 @@ const schema = Joi.object<Body>({
 export const GET = answering(({ actor, params }) => listComments(actor, params.id!));
 
 export const POST = answering(async ({ request, actor, params }) => {
-  const { picture, view, ...comment } = await readBody(request, schema);
+  await authorise(actor, params.id!, 'comment.write');
+  const { picture, view, ...comment } = await readBody(request, schema, PICTURED);
   const said = {
     ...comment,
     ...(view && { view: readView(view) }),

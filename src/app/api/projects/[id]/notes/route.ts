@@ -5,9 +5,10 @@ import type { CommentAnchor } from '@/core/project/comment';
 import { vec3Schema } from '@/core/view/camera-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
+import { authorise } from '@/server/access/access';
 import { listNotes, takeNote } from '@/server/review/notes';
 import { receivePicture } from '@/server/review/pictures';
-import { answering, readBody, requestKey } from '../../../answering';
+import { answering, PICTURED, readBody, requestKey } from '../../../answering';
 
 const schema = Joi.object<{
   text: string;
@@ -27,7 +28,8 @@ export const GET = answering(({ actor, params }) => listNotes(actor, params.id!)
 
 /** Notes something for oneself. */
 export const POST = answering(async ({ request, actor, params }) => {
-  const { picture, view, ...note } = await readBody(request, schema);
+  await authorise(actor, params.id!, 'comment.write');
+  const { picture, view, ...note } = await readBody(request, schema, PICTURED);
   const taken = {
     ...note,
     ...(view && { view: readView(view) }),

@@ -2,9 +2,10 @@ import Joi from 'joi';
 import { typedText } from '@/core/forms/typed-text-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
+import { authorise } from '@/server/access/access';
 import { receivePicture } from '@/server/review/pictures';
 import { listViewpoints, saveViewpoint } from '@/server/review/viewpoints';
-import { answering, readBody, requestKey } from '../../../answering';
+import { answering, PICTURED, readBody, requestKey } from '../../../answering';
 
 const schema = Joi.object<{ name: string; state: ViewState; picture?: string; isShared?: boolean; group?: string }>({
   name: typedText(120, 'the name'),
@@ -17,7 +18,8 @@ const schema = Joi.object<{ name: string; state: ViewState; picture?: string; is
 export const GET = answering(({ actor, params }) => listViewpoints(actor, params.id!));
 
 export const POST = answering(async ({ request, actor, params }) => {
-  const { name, state, picture, ...details } = await readBody(request, schema);
+  await authorise(actor, params.id!, 'viewpoint.edit');
+  const { name, state, picture, ...details } = await readBody(request, schema, PICTURED);
   return {
     id: await saveViewpoint(
       actor,

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { PublishSettings } from '@/core/project/publish-settings';
 import { discardRevision, decideRevision } from '@/server/publishing/publishing';
-import { answering, readBody } from '../../../answering';
+import { answering, readBody, RULES } from '../../../answering';
 import { publishSettingsSchema } from '@/core/project/publish-settings-schema';
 
 const schema = (publishSettingsSchema as Joi.ObjectSchema).keys({
@@ -10,7 +10,7 @@ const schema = (publishSettingsSchema as Joi.ObjectSchema).keys({
 
 /** Decides about a revision that is ready to be looked at. */
 export const POST = answering(async ({ request, actor, params }) =>
-  decideRevision(actor, params.id!, await readBody(request, schema)),
+  decideRevision(actor, params.id!, await readBody(request, schema, RULES)),
 );
 
 /** Puts it aside for good. */

@@ -1,11 +1,13 @@
 import { viewpointPatchSchema } from '@/core/project/viewpoint-schema';
 import { readView } from '@/core/view/view-state';
+import { authorise } from '@/server/access/access';
 import { receivePicture } from '@/server/review/pictures';
 import { changeViewpoint, duplicateViewpoint, moveViewpoint, setViewpointDeleted } from '@/server/review/viewpoints';
-import { answering, readBody, requestKey } from '../../../../answering';
+import { answering, PICTURED, readBody, requestKey } from '../../../../answering';
 
 export const PATCH = answering(async ({ request, actor, params }) => {
-  const { index, deleted, state, picture, ...details } = await readBody(request, viewpointPatchSchema);
+  await authorise(actor, params.id!, 'viewpoint.edit');
+  const { index, deleted, state, picture, ...details } = await readBody(request, viewpointPatchSchema, PICTURED);
   const [project, id] = [params.id!, params.viewpoint!];
   if (deleted !== undefined) await setViewpointDeleted(actor, project, id, deleted);
   if (state !== undefined || Object.keys(details).length > 0)
