@@ -18,7 +18,15 @@ export function connection(): Connection {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Error('DATABASE_URL is not set: start Yurta through ./yurta, which sets it.');
   if (shared.yurtaConnection?.url !== url) {
-    const pool = new pg.Pool({ connectionString: url, max: 12 });
+    const pool = new pg.Pool({
+      connectionString: url,
+      max: 12,
+      // A database that hangs must not hold everything that asks it for ever.
+      connectionTimeoutMillis: 5_000,
+      statement_timeout: 60_000,
+      query_timeout: 65_000,
+      idle_in_transaction_session_timeout: 60_000,
+    });
     // An idle connection that breaks (database restarted) is replaced by the pool on the next query.
     pool.on('error', (error) => process.stderr.write(`database connection lost: ${error.message}\n`));
     shared.yurtaConnection = { url, pool, database: drizzle(pool, { schema }) };

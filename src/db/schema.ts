@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  bigint,
   bigserial,
   boolean,
   customType,
@@ -804,3 +805,11 @@ export const answeredRequests = pgTable(
   },
   (table) => [index('answered_requests_at').on(table.at)],
 );
+
+/** Tries at the doors, as the limits of the library count them. */
+export const doorTries = pgTable('door_tries', {
+  key: text('key').primaryKey(),
+  points: integer('points').notNull().default(0),
+  /** Milliseconds since 1970; null for ever. */
+  expire: bigint('expire', { mode: 'number' }),
+});

@@ -12,7 +12,7 @@ import type { Actor } from './access/access';
 import { createProject } from './projects/projects';
 import { decideRevision, discardRevision, retryPublication } from './publishing/publishing';
 import { queue } from './publishing/queue';
-import { uploadFolder, useUpload } from './publishing/uploads';
+import { uploadFolder, withUpload } from './publishing/uploads';
 import { settle } from './review/meeting-log';
 import { startMeeting } from './review/meetings';
 import { listViewpoints, moveViewpoint, saveViewpoint } from './review/viewpoints';
@@ -93,8 +93,8 @@ describe('several at once', () => {
         JSON.stringify({ size: 4, metadata: { owner: lead.id, filename: 'a.ifc' } }),
       );
       let used = 0;
-      await expect(useUpload(lead, id, () => Promise.reject(new Error('no room')))).rejects.toThrow('no room');
-      const use = () => useUpload(lead, id, () => Promise.resolve(used++));
+      await expect(withUpload(lead, id, () => Promise.reject(new Error('no room')))).rejects.toThrow('no room');
+      const use = () => withUpload(lead, id, () => Promise.resolve(used++));
       expect(await doneOf([use(), use(), use(), use()])).toBe(1);
       expect(used).toBe(1);
       await rm(join(uploadFolder(), id));

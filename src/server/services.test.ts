@@ -323,7 +323,7 @@ describe('a meeting', () => {
     ]);
     const csv = await commentsCsv(lead, project);
     expect(csv).toContain("'=1+1 <script>"); // no spreadsheet may run it
-    expect(csv.split('\r\n')[1]).toContain('1,2,3,Evening');
+    expect(csv.split('\r\n')[1]).toContain('1,2,3,"Evening"');
 
     await settle(meeting.id, lead.id, { type: 'ended' });
     expect(await guestOf(secret)).toBeNull();

@@ -92,6 +92,15 @@ describe('a body', () => {
     expect((await ask(pictured, {}, long(70_000))).status).toBe(200);
   });
 
+  it('with characters that no text holds is refused in words', async () => {
+    const read = answering(async ({ request }) => ({ text: (await readBody(request, schema)).text }));
+    for (const text of ['a\0b', '\x1b[2J', 'half \ud83d', '\udc4d half'])
+      expect(await ask(read, {}, JSON.stringify({ text }))).toMatchObject({ status: 400 });
+    expect((await ask(read, {}, JSON.stringify({ 'te\0xt': 'a' }))).status).toBe(400);
+    const fine = 'Tab\t, two\r\nlines, 👍 and שלום';
+    expect((await ask(read, {}, JSON.stringify({ text: fine }))).body).toEqual({ text: fine });
+  });
+
   it('of somebody who may not is not read', async () => {
     let read = 0;
     const endless = () =>

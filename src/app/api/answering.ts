@@ -1,5 +1,4 @@
 import type Joi from 'joi';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access/access';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
 import { notFound, Problem, problemBody } from '@/server/problems';
@@ -113,15 +112,31 @@ export const RULES: BodyLimit = {
  */
 export async function readBody<T>(request: Request, schema: Joi.Schema<T>, limit = USUAL_LIMIT): Promise<T> {
   const text = await readText(request, limit);
-  let body: unknown;
-  try {
-    body = JSON.parse(text);
-  } catch {
-    throw new Problem(400, 'The request is not valid JSON.');
-  }
+  const body = readJson(text);
   const { error, value } = schema.validate(body, { convert: false });
   if (error) throw new Problem(400, `Please check what you entered: ${error.message.replaceAll('"', '')}.`);
   return value as T;
+}
+
+/** @throws Problem 400 for what is no JSON, and for characters that no text holds: a database cannot store them. */
+export function readJson(text: string): unknown {
+  try {
+    return JSON.parse(text, (key, value: unknown) => {
+      refuseControls(key);
+      if (typeof value === 'string') refuseControls(value);
+      return value;
+    });
+  } catch (error) {
+    throw error instanceof Problem ? error : new Problem(400, 'The request is not valid JSON.');
+  }
+}
+
+/** All but tabs and ends of lines, and halves of characters. */
+const CONTROLS =
+  /[\0-\x08\x0b\x0c\x0e-\x1f\x7f]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
+
+function refuseControls(text: string): void {
+  if (CONTROLS.test(text)) throw new Problem(400, 'That holds characters that cannot be stored. Type the text anew.');
 }
 
 /**
@@ -130,7 +145,9 @@ export async function readBody<T>(request: Request, schema: Joi.Schema<T>, limit
  * @throws Problem 400 with what is wrong, in the schema's words
  */
 export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
-  const { error, value } = schema.validate(Object.fromEntries(new URL(request.url).searchParams));
+  const query = Object.fromEntries(new URL(request.url).searchParams);
+  for (const part of Object.entries(query).flat()) refuseControls(part);
+  const { error, value } = schema.validate(query);
   if (error) throw new Problem(400, `The address is not understood: ${error.message.replaceAll('"', '')}.`);
   return value as T;
 }
@@ -159,16 +176,9 @@ export function pictureAnswer(bytes: Buffer): Response {
   });
 }
 
-const doorLimit = new RateLimiterMemory({ points: 20, duration: 60 });
-
-/** Slows down guessing of codes, links and passwords: twenty tries a minute from one address. */
-export async function limitDoor(request: Request): Promise<void> {
-  const from = request.headers.get('x-forwarded-for') ?? 'local';
-  try {
-    await doorLimit.consume(from);
-  } catch {
-    throw new Problem(429, 'Too many tries. Wait a minute, then try again.');
-  }
+/** The one address that a request comes from, as the gateway has found it. */
+export function addressOf(request: Request): string {
+  return request.headers.get('x-forwarded-for') ?? 'local';
 }
 
 /** The origin that the browser sees, for links to hand out. */

@@ -19,8 +19,25 @@ function make() {
     database: drizzleAdapter(db(), { provider: 'pg', schema }),
     emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 8 },
     session: { expiresIn: 60 * 60 * 24 * 14 },
-    rateLimit: { enabled: true, window: 60, max: 300, customRules: { '/sign-in/email': { window: 60, max: 20 } } },
+    // Wrong passwords are counted at the door, for all nodes together.
+    rateLimit: { enabled: true, window: 60, max: 600, customRules: { '/sign-in/email': { window: 60, max: 600 } } },
     advanced: { cookiePrefix: 'yurta', defaultCookieAttributes: { sameSite: 'lax', httpOnly: true } },
+    // Nothing but signing in and out: accounts are made and changed by the application.
+    disabledPaths: [
+      '/update-user',
+      '/change-email',
+      '/delete-user',
+      '/change-password',
+      '/set-password',
+      '/forget-password',
+      '/request-password-reset',
+      '/reset-password',
+      '/send-verification-email',
+      '/verify-email',
+      '/link-social',
+      '/unlink-account',
+      '/sign-in/social',
+    ],
     telemetry: { enabled: false },
   });
 }

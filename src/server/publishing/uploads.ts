@@ -39,10 +39,10 @@ export async function finishedUpload(actor: Actor, uploadId: string): Promise<{ 
  *
  * @throws Problem if it is unknown, somebody else's, not complete or used already
  */
-export async function useUpload<Result>(
+export async function withUpload<Result>(
   actor: Actor,
   uploadId: string,
-  use: (upload: { path: string; fileName: string }) => Promise<Result>,
+  work: (upload: { path: string; fileName: string }) => Promise<Result>,
 ): Promise<Result> {
   const upload = await finishedUpload(actor, uploadId);
   const record = join(uploadFolder(), `${uploadId}.json`);
@@ -52,7 +52,7 @@ export async function useUpload<Result>(
     throw error.code === 'ENOENT' ? new Problem(409, 'This upload is being published already.') : error;
   });
   try {
-    const result = await use(upload);
+    const result = await work(upload);
     await rm(taken, { force: true });
     return result;
   } catch (error) {

@@ -8,15 +8,19 @@ import { meetings, projects } from '@/db/schema';
 import { authorise, requireUser, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { config, keyedHash } from '../config';
+import { isSiege } from '../access/door-guard';
 import { createGuest } from '../access/links';
 import { record } from './activities';
 import { settle } from './meeting-log';
 import { notFound, Problem } from '../problems';
 
-/** Six digits that follow from the meeting and the server's secret, so that they need not be stored. */
+const DIGITS = 6;
+
+/** Nine digits that follow from the meeting and the server's secret, so that they need not be stored; usually the first six suffice. */
 function codeOf(meetingId: string, salt: number): string {
   const digest = createHmac('sha256', config().secret).update(`meeting-code:${meetingId}:${salt}`).digest();
-  return String(digest.readUInt32BE(0) % 1_000_000).padStart(6, '0');
+  const more = String(digest.readUInt32BE(4) % 1000).padStart(3, '0');
+  return String(digest.readUInt32BE(0) % 1_000_000).padStart(DIGITS, '0') + more;
 }
 
 export async function startMeeting(actor: Actor, projectId: string, title: string): Promise<RunningMeeting> {
@@ -27,7 +31,7 @@ export async function startMeeting(actor: Actor, projectId: string, title: strin
   const id = uuidv7();
   for (;;) {
     const codeSalt = randomInt(1_000_000_000);
-    const codeHash = keyedHash('code', codeOf(id, codeSalt));
+    const codeHash = keyedHash('code', codeOf(id, codeSalt).slice(0, DIGITS));
     const [taken] = await db()
       .select({ id: meetings.id })
       .from(meetings)
@@ -70,7 +74,9 @@ export async function runningMeeting(actor: Actor, projectId: string): Promise<R
     id: row.id,
     title: row.title,
     startedAt: row.startedAt.toISOString(),
-    code: may(role, 'meeting.lead') ? codeOf(row.id, row.codeSalt) : null,
+    code: may(role, 'meeting.lead')
+      ? codeOf(row.id, row.codeSalt).slice(0, (await isSiege()) ? undefined : DIGITS)
+      : null,
   };
 }
 
@@ -82,12 +88,20 @@ export async function enterByCode(code: string, name: string, email: string | nu
   };
 }
 
+/** Tells everybody who leads a meeting that its code has become longer. */
+export async function tellLongCodes(): Promise<void> {
+  const running = await db().select({ projectId: meetings.projectId }).from(meetings).where(isNull(meetings.endedAt));
+  for (const { projectId } of running) await tellProject(projectId, 'meeting-changed');
+}
+
 async function meetingByCode(code: string) {
+  if (code.length <= DIGITS && (await isSiege()))
+    throw new Problem(404, 'Just now codes have nine digits. Ask whoever leads the meeting for all of them.');
   const [row] = await db()
     .select()
     .from(meetings)
-    .where(and(eq(meetings.codeHash, keyedHash('code', code)), isNull(meetings.endedAt)));
-  if (!row)
+    .where(and(eq(meetings.codeHash, keyedHash('code', code.slice(0, DIGITS))), isNull(meetings.endedAt)));
+  if (!row || !codeOf(row.id, row.codeSalt).startsWith(code))
     throw new Problem(
       404,
       'No meeting with this code is going on. Check the six digits; a code ends with its meeting.',

@@ -1,9 +1,10 @@
 import Joi from 'joi';
 import { typedText } from '@/core/forms/typed-text-schema';
 import { GUEST_COOKIE, guestSecret } from '@/server/access/access';
+import { atDoor } from '@/server/access/door-guard';
 import { enterByLink } from '@/server/access/links';
-import { enterByCode } from '@/server/review/meetings';
-import { answeringAnyone, limitDoor, readBody } from '../answering';
+import { enterByCode, tellLongCodes } from '@/server/review/meetings';
+import { addressOf, answeringAnyone, readBody } from '../answering';
 
 const schema = Joi.object<{ name: string; token?: string; passphrase: string; code?: string; email: string }>({
   name: typedText(60, 'your name'),
@@ -13,18 +14,22 @@ const schema = Joi.object<{ name: string; token?: string; passphrase: string; co
     'string.email': 'that is no mail address',
   }),
   code: Joi.string()
-    .pattern(/^\d{6}$/)
+    .pattern(/^\d{6}(\d{3})?$/)
     .label('the code')
     .messages({ 'string.pattern.base': 'the code has six digits' }),
 }).xor('token', 'code');
 
 /** A guest comes in by link or code with just a name. */
 export const POST = answeringAnyone(async (request) => {
-  await limitDoor(request);
   const { name, token, passphrase, code, email } = await readBody(request, schema);
-  const { projectId, viewpointId, secret } = token
-    ? await enterByLink(token, name.trim(), passphrase, guestSecret(request.headers), email || null)
-    : { viewpointId: null, ...(await enterByCode(code!, name.trim(), email || null)) };
+  const { projectId, viewpointId, secret } = await atDoor(
+    addressOf(request),
+    async () =>
+      token
+        ? enterByLink(token, name.trim(), passphrase, guestSecret(request.headers), email || null)
+        : { viewpointId: null, ...(await enterByCode(code!, name.trim(), email || null)) },
+    { isCode: token === undefined, onSiege: tellLongCodes },
+  );
   const secure = request.headers.get('x-forwarded-proto') === 'https' ? '; Secure' : '';
   return Response.json(
     { projectId, viewpointId },

@@ -1,10 +1,14 @@
 import { passwordSchema } from '@/core/forms/password-schema';
 import { changePassword } from '@/server/access/accounts';
-import { answering, limitDoor, readBody } from '../answering';
+import { requirePerson } from '@/server/access/access';
+import { atDoor } from '@/server/access/door-guard';
+import { addressOf, answering, readBody } from '../answering';
 
 /** Changes the account's own password. */
 export const POST = answering(async ({ request, actor }) => {
-  await limitDoor(request);
   const { present, next } = await readBody(request, passwordSchema);
-  await changePassword(actor, request.headers, present, next);
+  requirePerson(actor);
+  await atDoor(addressOf(request), () => changePassword(actor, request.headers, present, next), {
+    account: actor.email,
+  });
 });

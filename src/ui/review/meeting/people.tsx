@@ -157,7 +157,7 @@ export function People() {
           role="note"
           title="Guests enter this code at /join"
         >
-          {meeting.code.slice(0, 3)} {meeting.code.slice(3)}
+          {meeting.code.replace(/(?<=\d)(?=(\d{3})+$)/g, ' ')}
         </Box>
       ) : null}
     </>

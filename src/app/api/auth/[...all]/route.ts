@@ -1,10 +1,37 @@
 import { auth } from '@/server/access/auth';
-import { answeringAnyone, readBytes } from '../../answering';
+import { atDoor } from '@/server/access/door-guard';
+import { Problem } from '@/server/problems';
+import { addressOf, answeringAnyone, readBytes, readJson } from '../../answering';
 
 export const GET = (request: Request) => auth().handler(request);
 
-/** What is sent is read here first, as far as any request may go. */
+/** What is sent is read here first, as far as any request may go; passwords are tried only so often. */
 export const POST = answeringAnyone(async (request) => {
   const { url, method, headers } = request;
-  return auth().handler(new Request(url, { method, headers, body: new Uint8Array(await readBytes(request)) }));
+  const body = await readBytes(request);
+  const given = body.length > 0 ? readJson(body.toString('utf8')) : {};
+  const hand = () => auth().handler(new Request(url, { method, headers, body: new Uint8Array(body) }));
+  if (!new URL(url).pathname.endsWith('/sign-in/email')) return hand();
+  let refused: Response | undefined;
+  try {
+    return await atDoor(
+      addressOf(request),
+      async () => {
+        const answer = await hand();
+        if (answer.status !== 401) return answer;
+        refused = answer;
+        throw new Problem(401, 'The address or the password is wrong.');
+      },
+      { account: addressIn(given) },
+    );
+  } catch (error) {
+    if (refused && error instanceof Problem && error.status === 401) return refused;
+    throw error;
+  }
 });
+
+/** Whose password is tried; nobody's where that is not said. */
+function addressIn(given: unknown): string | undefined {
+  const { email } = (given ?? {}) as { email?: unknown };
+  return typeof email === 'string' ? email : undefined;
+}
