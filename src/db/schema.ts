@@ -813,3 +813,20 @@ export const doorTries = pgTable('door_tries', {
   /** Milliseconds since 1970; null for ever. */
   expire: bigint('expire', { mode: 'number' }),
 });
+
+/** Who is connected to which web node, in a meeting; a node says it again and again. */
+export const meetingPresence = pgTable(
+  'meeting_presence',
+  {
+    meetingId: uuid('meeting_id')
+      .notNull()
+      .references(() => meetings.id, { onDelete: 'cascade' }),
+    participant: text('participant').notNull(),
+    node: uuid('node').notNull(),
+    seenAt: instant('seen_at').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.meetingId, table.participant, table.node] }),
+    index('meeting_presence_node').on(table.node),
+  ],
+);

@@ -1,7 +1,7 @@
 import pg from 'pg';
 import type { Server } from 'socket.io';
-import { LIVE_CHANNEL, meetingRoom, personRoom, projectRoom, type LiveNotice } from '@/server/broadcast';
-import { settledEvent } from '@/server/review/meeting-log';
+import { LIVE_CHANNEL, meetingRoom, personRoom, projectRoom, SHOWN_CHANGES, type LiveNotice } from '@/server/broadcast';
+import { lastEvent, settledEvent } from '@/server/review/meeting-log';
 
 const RETRY_MS = 1000;
 
@@ -16,6 +16,7 @@ export function passOnNotices(io: Server, onAccessChanged: (projectId: string) =
   let tail = Promise.resolve();
   let stopped = false;
   let current: pg.Client | null = null;
+  let wasOpen = false;
   const open = (): void => {
     const client = new pg.Client({ connectionString: process.env.DATABASE_URL });
     current = client;
@@ -30,13 +31,15 @@ export function passOnNotices(io: Server, onAccessChanged: (projectId: string) =
     client.on('error', again);
     client.on('end', () => again());
     client.on('notification', ({ payload }) => {
-      tail = tail
-        .then(() => pass(io, JSON.parse(payload ?? '{}') as LiveNotice, onAccessChanged))
-        .catch((error: unknown) => void process.stderr.write(`notice not passed on: ${String(error)}\n`));
+      tail = tail.then(() => pass(io, JSON.parse(payload ?? '{}') as LiveNotice, onAccessChanged)).catch(tell);
     });
     client
       .connect()
       .then(() => client.query(`listen ${LIVE_CHANNEL}`))
+      .then(() => {
+        if (wasOpen) tail = tail.then(() => catchUp(io, onAccessChanged)).catch(tell);
+        wasOpen = true;
+      })
       .catch(again);
   };
   open();
@@ -64,4 +67,26 @@ async function pass(
   if (!io.of('/').adapter.rooms.has(room)) return;
   const event = await settledEvent(notice.meetingId, notice.seq);
   if (event) io.local.to(room).emit('settled', event);
+}
+
+/**
+ * Makes up for what may have been announced while nobody listened: everything about a project is asked anew, and the last
+ * event of a meeting shows everybody in it whether they have missed one.
+ */
+async function catchUp(io: Server, onAccessChanged: (projectId: string) => Promise<void>): Promise<void> {
+  for (const room of io.of('/').adapter.rooms.keys()) {
+    const [kind, id] = room.split(':');
+    if (kind === 'project') {
+      await onAccessChanged(id!);
+      for (const event of SHOWN_CHANGES) io.local.to(room).emit(event, { projectId: id });
+    } else if (kind === 'person') io.local.to(room).emit('notices-changed', {});
+    else if (kind === 'meeting') {
+      const event = await lastEvent(id!);
+      if (event) io.local.to(room).emit('settled', event);
+    }
+  }
+}
+
+function tell(error: unknown): void {
+  process.stderr.write(`notice not passed on: ${String(error)}\n`);
 }

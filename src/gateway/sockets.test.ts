@@ -1,14 +1,18 @@
+import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { sql } from 'drizzle-orm';
 import { io, type Socket } from 'socket.io-client';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { MeetingState, SettledEvent } from '@/core/meeting/meeting';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import { SHOW_ALL } from '@/core/view/visibility';
-import { closeConnection } from '@/db/database';
+import { closeConnection, db } from '@/db/database';
+import { config } from '@/server/config';
 import { say } from '@/server/review/comments';
 import { revokeLink } from '@/server/access/links';
 import { meetingState, settle } from '@/server/review/meeting-log';
+import { sayPresent } from '@/server/review/meeting-presence';
 import { enterByCode, startMeeting } from '@/server/review/meetings';
 import { createProject } from '@/server/projects/projects';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
@@ -58,9 +62,14 @@ function connect(node: Node, cookie: string): Socket {
   return socket;
 }
 
-function once<T>(socket: Socket, event: string, wanted: (payload: T) => boolean = () => true): Promise<T> {
+function once<T>(
+  socket: Socket,
+  event: string,
+  wanted: (payload: T) => boolean = () => true,
+  patience = 8000,
+): Promise<T> {
   return new Promise((done, fail) => {
-    const timer = setTimeout(() => fail(new Error(`“${event}” did not come`)), 8000);
+    const timer = setTimeout(() => fail(new Error(`“${event}” did not come`)), patience);
     const listener = (payload: T) => {
       if (!wanted(payload)) return;
       clearTimeout(timer);
@@ -250,6 +259,16 @@ describe('rights on the wire', () => {
     expect(await gone).toBe('io server disconnect');
   });
 
+  it('end with the link also where somebody only joined the meeting', async () => {
+    const guest = await testGuest(lead.actor, project, 'look', 'Bo');
+    const bo = connect(nodes[1], guest.cookie);
+    await once(bo, 'connect');
+    expect((await ask(bo, 'meet', { id: meeting })).ok).toBe(true);
+    const ended = once(bo, 'access-ended');
+    await revokeLink(lead.actor, project, guest.linkId);
+    await ended;
+  });
+
   it('of those who came by its code end with the meeting; an account stays', async () => {
     const ines = await inMeeting(nodes[0], lead);
     const { secret } = await enterByCode(code, 'Tuula');
@@ -276,6 +295,56 @@ describe('rights on the wire', () => {
     expect(ines.connected).toBe(true);
   });
 
+  it('count people, not their windows, and let nobody ask without end', async () => {
+    const limits = config() as { maxParticipants: number };
+    const before = limits.maxParticipants;
+    limits.maxParticipants = 2;
+    try {
+      const guest = await testGuest(lead.actor, project, 'look', 'Bo');
+      await inMeeting(nodes[0], lead);
+      const bo = await inMeeting(nodes[1], guest);
+      await inMeeting(nodes[0], guest);
+      await inMeeting(nodes[1], guest);
+      const third = connect(nodes[0], (await testGuest(lead.actor, project, 'look', 'Cy')).cookie);
+      await once(third, 'connect');
+      expect(await ask(third, 'meet', { id: meeting })).toMatchObject({ ok: false, message: expect.stringMatching(/full/) as string }); // prettier-ignore
+      const answers = await Promise.all(Array.from({ length: 80 }, () => ask(bo, 'meet', { id: meeting })));
+      expect(answers.filter(({ ok }) => !ok).length).toBeGreaterThanOrEqual(20);
+    } finally {
+      limits.maxParticipants = before;
+    }
+  });
+
+  it('are only so many of one person at a node', async () => {
+    const guest = await testGuest(lead.actor, project, 'look', 'Bo');
+    const windows = Array.from({ length: 13 }, () => connect(nodes[0], guest.cookie));
+    const ends = await Promise.all(
+      windows.map(
+        (socket) =>
+          new Promise<string>((done) => {
+            socket.on('connect', () => done('open'));
+            socket.on('connect_error', ({ message }) => done(message));
+          }),
+      ),
+    );
+    expect(ends.filter((end) => end === 'open')).toHaveLength(12);
+    expect(ends).toContain('too-many');
+  });
+
+  it('tell who was in a meeting that is over only to those who may read its minutes', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
+    await ask(ines, 'act', { type: 'ended' });
+    expect(await ask(bo, 'meet', { id: meeting })).toMatchObject({ ok: false });
+    expect((await ask(ines, 'meet', { id: meeting })).state!.participants).toHaveLength(2);
+  });
+
+  it('refuse characters that cannot be stored, in words', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const where = [[{ is: 'search', value: 'a\0b' }]];
+    expect(await ask(ines, 'act', changed({ selection: where }))).toMatchObject({ ok: false, message: expect.stringMatching(/cannot be stored/) as string }); // prettier-ignore
+  });
+
   it('slow down who sends too much', async () => {
     const ines = await inMeeting(nodes[0], lead);
     const answers = await Promise.all(Array.from({ length: 70 }, () => ask(ines, 'act', changed({ camera: CAMERA }))));
@@ -283,6 +352,47 @@ describe('rights on the wire', () => {
     expect(refused.length).toBeGreaterThanOrEqual(10);
     expect(refused[0]!.message).toMatch(/Too much at once/);
   });
+});
+
+describe('a database that goes down', () => {
+  it('leaves nobody without what was settled meanwhile, on any node', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
+    const { seq } = await meetingState(meeting);
+    const both = [ines, bo].map((socket) => once<SettledEvent>(socket, 'settled', (event) => event.seq > seq));
+    const projects = [ines, bo].map((socket) => once(socket, 'comments-changed'));
+    await db().execute(
+      sql`select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen %' and datname = current_database()`,
+    );
+    // Nobody listens just now.
+    await settle(meeting, lead.actor.id, { type: 'view-changed', change: { selection: [] }, viewpoint: null });
+    for (const event of await Promise.all(both)) expect(event.seq).toBe(seq + 1);
+    await Promise.all(projects);
+    // And they hear of what comes next.
+    const next = [ines, bo].map((socket) => once<SettledEvent>(socket, 'settled', (event) => event.seq === seq + 2));
+    await settle(meeting, lead.actor.id, { type: 'view-changed', change: { fades: [] }, viewpoint: null });
+    await Promise.all(next);
+  });
+});
+
+describe('a node that is killed', () => {
+  it('is not asked who is there: its people are gone for the others, and who is taken for gone comes back', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const lost = { id: 'lost', name: 'Lost', guest: true, host: false };
+    await settle(meeting, null, { type: 'joined', participant: lost });
+    await sayPresent(randomUUID(), [{ meetingId: meeting, participant: lost.id }]);
+    const left = once<SettledEvent>(
+      ines,
+      'settled',
+      ({ event }) => event.type === 'left' && event.participant === lost.id,
+      20_000,
+    );
+    await left;
+    const back = once<SettledEvent>(ines, 'settled', ({ event }) => event.type === 'joined', 20_000);
+    await settle(meeting, null, { type: 'left', participant: lead.actor.id });
+    await back;
+    expect((await meetingState(meeting)).participants.find(({ id }) => id === lead.actor.id)!.present).toBe(true);
+  }, 30_000);
 });
 
 describe('a node that goes down', () => {

@@ -1,5 +1,4 @@
 import type { Server as HttpServer } from 'node:http';
-import { createAdapter } from '@socket.io/postgres-adapter';
 import Joi from 'joi';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Server } from 'socket.io';
@@ -14,22 +13,25 @@ import type { Eyes } from '@/core/meeting/eyes';
 import type { ViewChange } from '@/core/view/view-state';
 import { markShapeSchema } from '@/core/view/marks-schema';
 import { viewChangeSchema } from '@/core/view/view-state-schema';
-import { connection } from '@/db/database';
 import { actorOf, authorise, type Actor } from '@/server/access/access';
 import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
 import { eventOf, keptState, meetingState, settle } from '@/server/review/meeting-log';
 import { participantFor, readMeeting } from '@/server/review/meetings';
+import { refuseControlsWithin } from '@/server/plain-text';
 import { Problem } from '@/server/problems';
 import { PostgresHintBridge } from './hint-bridge';
 import { Hints } from './hints';
 import { LiveAccess } from './live-access';
 import { passOnNotices } from './live-notices';
 import type { LiveServer, LiveSocket } from './live-server';
-import { leaveWhenGone, sweepPresence } from './presence';
+import { Presence } from './presence';
 import { webHeaders } from './web-headers';
 
 type Answer = (answer: object) => void;
+
+/** Windows that one person has open at one node. */
+const MOST_CONNECTIONS = 12;
 
 const idSchema = Joi.object<{ id: string }>({ id: Joi.string().uuid().required() });
 const movingSchema = Joi.object<{ change: ViewChange }>({ change: viewChangeSchema.required() });
@@ -64,7 +66,6 @@ export function attachSockets(server: HttpServer): LiveServer {
     maxHttpBufferSize: 4e6,
     pingInterval: 10_000,
     pingTimeout: 8000,
-    adapter: createAdapter(connection().pool),
     allowRequest: (request, decide) => {
       const origin = request.headers.origin;
       decide(null, !origin || (URL.canParse(origin) && new URL(origin).host === request.headers.host));
@@ -76,10 +77,14 @@ export function attachSockets(server: HttpServer): LiveServer {
   io.use((socket, next) => {
     actorOf(webHeaders(socket.request)).then((actor) => {
       if (!actor) return next(new Error('signed-out'));
+      const own = [...io.of('/').sockets.values()].filter(({ data }) => data.actor.id === actor.id);
+      if (own.length >= MOST_CONNECTIONS) return next(new Error('too-many'));
       socket.data.actor = actor;
       next();
     }, next);
   });
+  const presence = new Presence(io);
+  const joinLimit = new RateLimiterMemory({ points: 60, duration: 10 });
   const hintLimit = new RateLimiterMemory({ points: 45, duration: 1 });
   const eventLimit = new RateLimiterMemory({ points: 60, duration: 10 });
 
@@ -90,6 +95,7 @@ export function attachSockets(server: HttpServer): LiveServer {
       'watch',
       (input, answer) =>
         void answering(answer as Answer, async () => {
+          await limited(joinLimit, socket.data.actor.id);
           const { id } = check(idSchema, input);
           await authorise(socket.data.actor, id, 'project.read');
           await socket.join(projectRoom(id));
@@ -101,24 +107,30 @@ export function attachSockets(server: HttpServer): LiveServer {
       'meet',
       (input, answer) =>
         void answering(answer as Answer, async () => {
+          await limited(joinLimit, socket.data.actor.id);
           const { id } = check(idSchema, input);
           const { meeting } = await readMeeting(id);
           const participant = await participantFor(socket.data.actor, meeting.projectId);
-          if (!meeting.endedAt && (await io.in(meetingRoom(id)).fetchSockets()).length >= config().maxParticipants) {
+          const state = await meetingState(id);
+          if (state.endedAt) {
+            // Who was there stands in the minutes, for those who may read them.
+            await authorise(socket.data.actor, meeting.projectId, 'minutes.read');
+            return { state, you: participant.id };
+          }
+          const known = state.participants.find((other) => other.id === participant.id);
+          const others = state.participants.filter(({ id: other, present }) => present && other !== participant.id);
+          if (others.length >= config().maxParticipants)
             throw new Problem(
               409,
               `This meeting is full: this installation allows ${config().maxParticipants} people.`,
             );
-          }
-          await socket.join(meetingRoom(id));
+          await presence.arrive(socket, id);
+          // Whose right to the project ends is out of the meeting as well.
+          await socket.join([meetingRoom(id), projectRoom(meeting.projectId)]);
           socket.data.meeting = { id, projectId: meeting.projectId };
-          if (!meeting.endedAt) {
-            const before = await meetingState(id);
-            const known = before.participants.find((other) => other.id === participant.id);
-            if (!known?.present || known.name !== participant.name)
-              await settle(id, null, { type: 'joined', participant });
-          }
-          return { state: await meetingState(id), you: participant.id };
+          if (!known?.present || known.name !== participant.name)
+            await settle(id, null, { type: 'joined', participant });
+          return { state: keptState(id) ?? (await meetingState(id)), you: participant.id };
         }),
     );
 
@@ -167,8 +179,6 @@ export function attachSockets(server: HttpServer): LiveServer {
           hints.grow(socket, meeting, signedGrowth, keptState(meeting)?.seq ?? 0);
         }),
     );
-
-    leaveWhenGone(io, socket);
   });
 
   /** Passes a hint on, unless it is not understood or there are too many; nobody waits for an answer. */
@@ -190,9 +200,8 @@ export function attachSockets(server: HttpServer): LiveServer {
     pass(meeting.id, value);
   }
 
-  const stopSweep = sweepPresence(io);
   io.engine.on('close', () => {
-    stopSweep();
+    presence.stop();
     access.stop();
     hints.stop();
     stopListening();
@@ -217,6 +226,7 @@ function inMeeting(socket: LiveSocket) {
 }
 
 function check<T>(schema: Joi.Schema<T>, input: unknown): T {
+  refuseControlsWithin(input);
   const { error, value } = schema.validate(input, { convert: false });
   if (error) throw new Problem(400, `That message was not understood: ${error.message}.`);
   return value as T;

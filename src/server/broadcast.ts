@@ -10,15 +10,18 @@ export type LiveNotice =
   | { kind: 'person'; userId: string };
 
 /** What changed in a project. What a job is at is apart from what is published: it changes several times a second. */
-export type ProjectEvent =
-  | 'models-changed'
-  | 'jobs-changed'
-  | 'viewpoints-changed'
-  | 'snapshots-changed'
-  | 'comments-changed'
-  | 'approvals-changed'
-  | 'meeting-changed'
-  | 'access-changed';
+export type ProjectEvent = (typeof SHOWN_CHANGES)[number] | 'access-changed';
+
+/** Changes of which browsers are told. */
+export const SHOWN_CHANGES = [
+  'models-changed',
+  'jobs-changed',
+  'viewpoints-changed',
+  'snapshots-changed',
+  'comments-changed',
+  'approvals-changed',
+  'meeting-changed',
+] as const;
 
 export const projectRoom = (projectId: string) => `project:${projectId}`;
 export const personRoom = (userId: string) => `person:${userId}`;

@@ -1,6 +1,7 @@
 import type Joi from 'joi';
 import { requireActor, type Actor } from '@/server/access/access';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
+import { refuseControlsWithin } from '@/server/plain-text';
 import { notFound, Problem, problemBody } from '@/server/problems';
 import { storeTrouble } from '@/server/storage/trouble';
 
@@ -118,25 +119,16 @@ export async function readBody<T>(request: Request, schema: Joi.Schema<T>, limit
   return value as T;
 }
 
-/** @throws Problem 400 for what is no JSON, and for characters that no text holds: a database cannot store them. */
+/** @throws Problem 400 for what is no JSON, and for characters that no text holds */
 export function readJson(text: string): unknown {
+  let body: unknown;
   try {
-    return JSON.parse(text, (key, value: unknown) => {
-      refuseControls(key);
-      if (typeof value === 'string') refuseControls(value);
-      return value;
-    });
-  } catch (error) {
-    throw error instanceof Problem ? error : new Problem(400, 'The request is not valid JSON.');
+    body = JSON.parse(text);
+  } catch {
+    throw new Problem(400, 'The request is not valid JSON.');
   }
-}
-
-/** All but tabs and ends of lines, and halves of characters. */
-const CONTROLS =
-  /[\0-\x08\x0b\x0c\x0e-\x1f\x7f]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
-
-function refuseControls(text: string): void {
-  if (CONTROLS.test(text)) throw new Problem(400, 'That holds characters that cannot be stored. Type the text anew.');
+  refuseControlsWithin(body);
+  return body;
 }
 
 /**
@@ -146,7 +138,7 @@ function refuseControls(text: string): void {
  */
 export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
   const query = Object.fromEntries(new URL(request.url).searchParams);
-  for (const part of Object.entries(query).flat()) refuseControls(part);
+  refuseControlsWithin(query);
   const { error, value } = schema.validate(query);
   if (error) throw new Problem(400, `The address is not understood: ${error.message.replaceAll('"', '')}.`);
   return value as T;

@@ -136,6 +136,12 @@ async function takeIn(meetingId: string, event: SettledEvent): Promise<void> {
   else if (!before || before.seq < event.seq) await meetingState(meetingId);
 }
 
+/** The newest event of a meeting, as far as anything has been settled; what it changes counts from now on. */
+export async function lastEvent(meetingId: string): Promise<SettledEvent | undefined> {
+  const { seq } = await meetingState(meetingId);
+  return seq > 0 ? settledEvent(meetingId, seq) : undefined;
+}
+
 /** Tells everyone of an event that is committed. */
 export async function announceSettled(meetingId: string, projectId: string, stored: SettledEvent): Promise<void> {
   await takeIn(meetingId, stored);
