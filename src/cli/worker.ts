@@ -2,6 +2,7 @@ import { practiceIfc } from '@/demo/practice';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
+import { removeScratch } from '@/publish/conversion/converter-process';
 import { forgetAnswers } from '@/server/access/answered-requests';
 import { syncTrackers } from '@/server/exchange/tracker';
 import { deliverWebhooks, forgetDeliveries } from '@/server/exchange/webhooks';
@@ -19,6 +20,7 @@ const TRACKERS_MS = 3000;
 /** Works on queued publications until told to end; a job in progress goes back to the queue. */
 export async function runWorker(): Promise<void> {
   await startWorker(practiceIfc);
+  removeScratch();
   const tidy = () =>
     void Promise.all([
       removeAbandonedUploads(),

@@ -6,6 +6,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   lead: {
     'project.read': true,
     'model.publish': true,
+    'model.manage': true,
     'model.take': true,
     'viewpoint.edit': true,
     'link.manage': true,
@@ -21,6 +22,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   designer: {
     'project.read': true,
     'model.publish': true,
+    'model.manage': true,
     'model.take': true,
     'viewpoint.edit': true,
     'link.manage': false,
@@ -36,6 +38,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   'guest-edit': {
     'project.read': true,
     'model.publish': false,
+    'model.manage': false,
     'model.take': false,
     'viewpoint.edit': true,
     'link.manage': false,
@@ -51,6 +54,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   'guest-comment': {
     'project.read': true,
     'model.publish': false,
+    'model.manage': false,
     'model.take': false,
     'viewpoint.edit': false,
     'link.manage': false,
@@ -66,6 +70,7 @@ const WANTED: Record<Role, Record<Action, boolean>> = {
   'guest-look': {
     'project.read': true,
     'model.publish': false,
+    'model.manage': false,
     'model.take': false,
     'viewpoint.edit': false,
     'link.manage': false,

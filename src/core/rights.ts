@@ -5,6 +5,8 @@ export type Role = (typeof ROLES)[number];
 export const ACTIONS = [
   'project.read',
   'model.publish',
+  // Take revisions back, place models, make options, follow files: what changes that stands already.
+  'model.manage',
   'model.take',
   'viewpoint.edit',
   'link.manage',
@@ -24,6 +26,7 @@ const ALLOWED: Record<Role, readonly Action[]> = {
   designer: [
     'project.read',
     'model.publish',
+    'model.manage',
     'model.take',
     'viewpoint.edit',
     'meeting.join',

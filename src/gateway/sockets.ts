@@ -209,8 +209,10 @@ export function attachSockets(server: HttpServer): LiveServer {
   return io;
 }
 
-/** Nobody draws in another one's name. */
+/** Nobody draws in another one's name, or switches an option that their link has fixed. */
 function signed(sent: SentEvent, actor: Actor): SentEvent {
+  if (actor.kind === 'guest' && sent.type === 'view-changed' && 'change' in sent && sent.change.options)
+    return { ...sent, change: { ...sent.change, options: { ...sent.change.options, ...actor.options } } };
   if (sent.type !== 'marked') return sent;
   return { ...sent, put: sent.put.map((mark) => ({ ...mark, by: authorOf(actor) })) };
 }

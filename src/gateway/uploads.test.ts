@@ -7,6 +7,7 @@ import { closeConnection } from '@/db/database';
 import { createProject } from '@/server/projects/projects';
 import { testAccount, testGuest, type TestPerson } from '@/server/test-people';
 import { createToken } from '@/server/access/tokens';
+import { config } from '@/server/config';
 import { finishedUpload, removeAbandonedUploads } from '@/server/publishing/uploads';
 import { UPLOAD_PATH, uploadServer } from './uploads';
 
@@ -87,6 +88,22 @@ describe('an upload', () => {
     const path = await announce(ines, 4);
     await send(ines, path, 0, Buffer.from('felt'));
     await expect(finishedUpload(mikko.actor, path.split('/').pop()!)).rejects.toThrow('was not found');
+  });
+
+  it('is refused where what one account has announced, or the disk, would not hold it', async () => {
+    const limits = config() as { maxPendingBytes: number };
+    const before = limits.maxPendingBytes;
+    const person = await testAccount('Hoarder');
+    try {
+      limits.maxPendingBytes = 10_000;
+      await announce(person, 6000);
+      const more = await tus('POST', UPLOAD_PATH, person.cookie, { 'Upload-Length': '6000', 'Upload-Metadata': named('b.ifc') }); // prettier-ignore
+      expect(more.status).toBe(413);
+      expect(await more.text()).toMatch(/not published/);
+      await announce(await testAccount('Other'), 6000);
+    } finally {
+      limits.maxPendingBytes = before;
+    }
   });
 
   it('of three gigabytes is refused before a byte is sent, with the limit', async () => {

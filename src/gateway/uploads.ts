@@ -5,7 +5,7 @@ import { Server } from '@tus/server';
 import { requireActor } from '@/server/access/access';
 import { config } from '@/server/config';
 import { Problem } from '@/server/problems';
-import { uploadFolder } from '@/server/publishing/uploads';
+import { announcedUploads, uploadFolder } from '@/server/publishing/uploads';
 
 export const UPLOAD_PATH = '/uploads';
 
@@ -32,8 +32,18 @@ export function uploadServer(): Server {
           `The file is ${megabytes(upload.size)} MB; this installation takes up to ${megabytes(maxUploadBytes)} MB. Nothing was uploaded. Export parts of the model, or ask the administrator to raise YURTA_MAX_UPLOAD_MB.`,
         );
       }
-      if ((await roomLeft(uploadFolder())) < upload.size) throw refusal(507, NO_ROOM);
-      return { metadata: { ...upload.metadata, owner: await owner(request) } };
+      const who = await owner(request);
+      const announced = await announcedUploads();
+      const own = announced.filter((one) => one.owner === who).reduce((sum, { size }) => sum + size, 0);
+      if (own + upload.size > config().maxPendingBytes)
+        throw refusal(
+          413,
+          `You have ${megabytes(own)} MB of uploads that are not published; with this file they would be more than the ${megabytes(config().maxPendingBytes)} MB that one account may have. Publish them, or wait two days until they are given up.`,
+        );
+      // What others have announced and not sent yet needs its room as well.
+      const missing = announced.reduce((sum, { size, arrived }) => sum + size - arrived, 0);
+      if ((await roomLeft(uploadFolder())) < missing + upload.size) throw refusal(507, NO_ROOM);
+      return { metadata: { ...upload.metadata, owner: who } };
     },
     // The store only says that it could not write; whether the disk was the reason is to be seen there.
     onResponseError: async (_request, error) =>

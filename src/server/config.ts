@@ -30,6 +30,10 @@ export interface Config {
   bucket: BucketSettings | null;
   publicUrl: string;
   maxUploadBytes: number;
+  /** What one account may have uploaded and not published. */
+  maxPendingBytes: number;
+  /** What one guest may store in pictures and files. */
+  maxGuestBytes: number;
   /** Worker processes that the start command runs on this machine. */
   workers: number;
   jobMinutes: number;
@@ -58,6 +62,8 @@ const schema = Joi.object({
   YURTA_PUBLIC_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
   PORT: Joi.number().port().default(3210),
   YURTA_MAX_UPLOAD_MB: Joi.number().integer().min(1).default(2048),
+  YURTA_MAX_PENDING_MB: Joi.number().integer().min(1).default(10_240),
+  YURTA_MAX_GUEST_MB: Joi.number().integer().min(1).default(200),
   YURTA_WORKERS: Joi.number().integer().min(1).max(64).default(1),
   YURTA_JOB_MINUTES: Joi.number().min(0.1).default(30),
   YURTA_JOB_MEMORY_MB: Joi.number().integer().min(256).default(8192),
@@ -109,6 +115,8 @@ function readConfig(): Config {
       : null,
     publicUrl: ((value.YURTA_PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/$/, ''),
     maxUploadBytes: value.YURTA_MAX_UPLOAD_MB * 1024 * 1024,
+    maxPendingBytes: value.YURTA_MAX_PENDING_MB * 1024 * 1024,
+    maxGuestBytes: value.YURTA_MAX_GUEST_MB * 1024 * 1024,
     workers: value.YURTA_WORKERS,
     jobMinutes: value.YURTA_JOB_MINUTES,
     jobMemoryMb: value.YURTA_JOB_MEMORY_MB,

@@ -4,7 +4,7 @@ import { noticeSentence, type Notice, type NoticeKind } from '@/core/jobs/notice
 import { revisionCode } from '@/core/revision-code';
 import { db } from '@/db/database';
 import { models, notices, projects, revisions, user } from '@/db/schema';
-import { requireUser, type Actor } from '../access/access';
+import { requirePerson, requireUser, type Actor } from '../access/access';
 import { tellPerson } from '../broadcast';
 import { config } from '../config';
 import { sendMail } from './mail';
@@ -37,7 +37,7 @@ export async function listNotices(actor: Actor): Promise<Notice[]> {
 
 /** Marks notices as seen: those of one project, or all. */
 export async function markSeen(actor: Actor, projectId?: string): Promise<void> {
-  requireUser(actor);
+  requirePerson(actor);
   const seen = await db()
     .update(notices)
     .set({ seenAt: new Date() })

@@ -62,7 +62,7 @@ export async function listSources(actor: Actor, projectId: string): Promise<Stor
  */
 export async function addSource(actor: Actor, projectId: string, draft: StoreSourceDraft): Promise<string> {
   requirePerson(actor);
-  await authorise(actor, projectId, 'model.publish');
+  await authorise(actor, projectId, 'model.manage');
   const connection = await connectionOf(actor.id);
   if (!connection) throw new Problem(409, `You are not connected to ${storeSettings().name}. Connect first.`);
   const [present] = await db()
@@ -153,7 +153,7 @@ async function unsubscribeFrom(sources: SourceRow[]): Promise<void> {
 
 async function findSource(actor: Actor, projectId: string, sourceId: string): Promise<SourceRow> {
   requirePerson(actor);
-  await authorise(actor, projectId, 'model.publish');
+  await authorise(actor, projectId, 'model.manage');
   const [source] = await db()
     .select()
     .from(storeSources)

@@ -20,7 +20,7 @@ export async function placeModel(
   modelId: string,
   choice: PlacementChoice,
 ): Promise<void> {
-  await authorise(actor, projectId, 'model.publish');
+  await authorise(actor, projectId, 'model.manage');
   const [model] = await db()
     .select()
     .from(models)

@@ -115,12 +115,18 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
             revision.modelId === model.id &&
             (seesDrafts || (revision.state === 'published' && revision.withdrawnAt === null)),
         )
-        .map((row) => summarise(row, left, asked)),
+        .map((row) => summarise(row, left, asked))
+        .map((revision) => (seesDrafts ? revision : asGuestsSee(revision))),
     })),
   };
 }
 
 const { report: _, ...allButReport } = getTableColumns(revisions);
+
+/** What those who only look at a project hear of a revision: not how it was made, nor what is withheld of it. */
+function asGuestsSee(revision: RevisionSummary): RevisionSummary {
+  return { ...revision, settings: {}, note: '', fileName: '', fileBytes: 0, author: '', error: null, digest: null };
+}
 
 /** Revisions with their authors, without their reports: these are long. */
 function summaries() {
@@ -205,7 +211,7 @@ export async function readRevision(actor: Actor, revisionId: string): Promise<Re
     .innerJoin(models, eq(models.id, revisions.modelId))
     .where(eq(revisions.id, revisionId));
   if (!row || !rest) throw notFound('The revision');
-  await authoriseRevision(actor, row.revision);
+  await authorise(actor, row.revision.projectId, 'model.publish');
   const { report, model } = rest;
   const fits = report?.extent
     ? await projectFits(model.projectId, { modelId: model.id, extent: report.extent, offset: report.offset })

@@ -1,4 +1,4 @@
-import { eq, sql } from 'drizzle-orm';
+import { and, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { revisionCode } from '@/core/revision-code';
 import { db, type Transaction } from '@/db/database';
@@ -24,7 +24,14 @@ export async function restoreRevision(actor: Actor, revisionId: string): Promise
 async function change(actor: Actor, revisionId: string, set: Partial<typeof revisions.$inferInsert>): Promise<void> {
   const revision = await publishedRevision(actor, revisionId);
   await db().transaction(async (tx) => {
-    await tx.update(revisions).set(set).where(eq(revisions.id, revisionId));
+    // Done already by somebody else is done.
+    const isTaken = set.withdrawnAt ? isNull(revisions.withdrawnAt) : isNotNull(revisions.withdrawnAt);
+    const changed = await tx
+      .update(revisions)
+      .set(set)
+      .where(and(eq(revisions.id, revisionId), isTaken))
+      .returning({ id: revisions.id });
+    if (changed.length === 0) return;
     const text = `${await modelName(tx, revision.modelId)} ${revisionCode(revision.number!)}`;
     const { projectId } = revision;
     await record(tx, {
@@ -99,7 +106,7 @@ async function modelName(tx: Transaction, modelId: string): Promise<string> {
 
 async function publishedRevision(actor: Actor, revisionId: string) {
   const revision = await findRevision(revisionId);
-  await authorise(actor, revision.projectId, 'model.publish');
+  await authorise(actor, revision.projectId, 'model.manage');
   if (revision.state !== 'published')
     throw new Problem(409, 'This revision is not published. Load the page again to see how it stands.');
   return revision;

@@ -61,6 +61,29 @@ export async function withUpload<Result>(
   }
 }
 
+/** What was announced and is not published yet: whose it is, how long it will be and how much of it is there, in bytes. */
+export async function announcedUploads(): Promise<{ owner: string; size: number; arrived: number }[]> {
+  const names = (await readdir(uploadFolder())).filter((name) => name.endsWith('.json'));
+  const uploads = await Promise.all(
+    names.map(async (name) => {
+      const path = join(uploadFolder(), name);
+      const record = await readFile(path, 'utf8').catch(() => null); // published meanwhile
+      if (record === null) return [];
+      const { size, metadata } = JSON.parse(record) as UploadRecord;
+      const arrived = await stat(twinPath(path)).then(
+        (file) => file.size,
+        () => 0,
+      );
+      return [{ owner: metadata?.owner ?? '', size, arrived }];
+    }),
+  );
+  return uploads.flat();
+}
+
+function twinPath(path: string): string {
+  return join(uploadFolder(), twin(path.slice(uploadFolder().length + 1)));
+}
+
 /** An upload that nobody published or continued for so long is given up. */
 const ABANDONED_MS = 48 * 60 * 60 * 1000;
 

@@ -8,6 +8,7 @@ import { attachments, comments } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { forbidden, notFound, Problem } from '../problems';
+import { checkGuestRoom } from './guest-room';
 
 /** Pictures are kept no finer than this. */
 const MAX_SIDE = 2400;
@@ -47,6 +48,7 @@ export async function attach(
     const [there] = await tx.select({ n: count() }).from(attachments).where(eq(attachments.commentId, commentId));
     if ((there?.n ?? 0) >= MOST_ATTACHMENTS)
       throw new Problem(409, `A comment holds ${MOST_ATTACHMENTS} pictures and files. Say more in an answer.`);
+    await checkGuestRoom(tx, actor, kept.size);
     const [stored] = await tx
       .insert(attachments)
       .values({ id: uuidv7(), projectId, commentId, name: file.name, byId: actor.id, ...kept })

@@ -6,7 +6,7 @@ import type { Comment, CommentAnchor, CommentChange } from '@/core/project/comme
 import { may } from '@/core/rights';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
-import { comments, confirmations, meetings, projects, trackedIssues } from '@/db/schema';
+import { comments, confirmations, meetings, models, projects, trackedIssues } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellPerson, tellProject } from '../broadcast';
 import { announceSettled, lockMeeting, settleWithin } from './meeting-log';
@@ -15,6 +15,7 @@ import { enqueueMail } from '../publishing/queue';
 import { record } from './activities';
 import { assigneeColumns, knownAssignee } from './assignees';
 import { attachmentsOf } from './attachments';
+import { checkGuestRoom } from './guest-room';
 import { checkViewpoint, leadsMeeting, runningIn } from './decisions';
 import { tellMentioned } from './mentioned';
 
@@ -29,6 +30,16 @@ export interface NewComment extends Pick<CommentChange, 'kind' | 'assignee' | 'd
   viewpointId?: string;
   /** By which the program that says it knows it. */
   guid?: string;
+}
+
+/** What somebody points at is in this project. @throws Problem 400 */
+async function checkAnchor(projectId: string, anchor: CommentAnchor | undefined): Promise<void> {
+  if (!anchor?.element) return;
+  const [model] = await db()
+    .select({ id: models.id })
+    .from(models)
+    .where(and(eq(models.id, anchor.element.model), eq(models.projectId, projectId)));
+  if (!model) throw new Problem(400, 'What this is about is not in this project.');
 }
 
 /**
@@ -53,6 +64,7 @@ export async function say(
     if (kind !== 'decision') throw new Problem(400, 'Only a decision ends a viewpoint.');
     await checkViewpoint(projectId, comment.viewpointId);
   }
+  await checkAnchor(projectId, comment.anchor);
   const assignee = await knownAssignee(projectId, comment.assignee ?? null);
   const running = await runningIn(projectId);
   const said = await db().transaction(async (tx) => {
@@ -92,6 +104,7 @@ export async function say(
       .select({ number: max(comments.number) })
       .from(comments)
       .where(eq(comments.projectId, projectId));
+    await checkGuestRoom(tx, actor, comment.picture?.length ?? 0);
     const id = uuidv7();
     await tx.insert(comments).values({
       id,

@@ -31,7 +31,7 @@ export async function optionSetsOf(projectId: string): Promise<OptionSet[]> {
 
 /** Makes a set of options. Returns its id. */
 export async function createOptionSet(actor: Actor, projectId: string, draft: OptionSetDraft): Promise<string> {
-  await authorise(actor, projectId, 'model.publish');
+  await authorise(actor, projectId, 'model.manage');
   await checkModels(projectId, draft);
   const id = uuidv7();
   await db()
@@ -48,7 +48,7 @@ export async function changeOptionSet(
   setId: string,
   draft: OptionSetDraft,
 ): Promise<void> {
-  await authorise(actor, projectId, 'model.publish');
+  await authorise(actor, projectId, 'model.manage');
   await checkModels(projectId, draft);
   const [set] = await db().select().from(optionSets).where(isSet(projectId, setId));
   if (!set) throw notFound('The options');
@@ -62,7 +62,7 @@ export async function changeOptionSet(
 
 /** Gives up a set: all that belonged to its options shows again. */
 export async function deleteOptionSet(actor: Actor, projectId: string, setId: string): Promise<void> {
-  await authorise(actor, projectId, 'model.publish');
+  await authorise(actor, projectId, 'model.manage');
   const deleted = await db().delete(optionSets).where(isSet(projectId, setId)).returning({ id: optionSets.id });
   if (deleted.length === 0) throw notFound('The options');
   await tellProject(projectId, 'models-changed');

@@ -1,4 +1,6 @@
 import Joi from 'joi';
+import { RateLimiterMemory } from 'rate-limiter-flexible';
+import { Problem } from '@/server/problems';
 import { commentTextSchema } from '@/core/forms/name-schema';
 import type { ElementRef } from '@/core/elements/element-ref';
 import { elementRefSchema } from '@/core/elements/element-set-schema';
@@ -37,7 +39,13 @@ const schema = Joi.object<Body>({
 
 export const GET = answering(({ actor, params }) => listComments(actor, params.id!));
 
+/** As fast as people speak; what programs bring in many at a time comes as a BCF file. */
+const speech = new RateLimiterMemory({ points: 60, duration: 60 });
+
 export const POST = answering(async ({ request, actor, params }) => {
+  await speech.consume(actor.id).catch(() => {
+    throw new Problem(429, 'That is more than one person says in a minute. Wait a little, then say it.');
+  });
   await authorise(actor, params.id!, 'comment.write');
   const { picture, view, ...comment } = await readBody(request, schema, PICTURED);
   const said = {
