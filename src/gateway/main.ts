@@ -2,12 +2,16 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import { join } from 'node:path';
 import next from 'next';
 import { closeConnection } from '@/db/database';
+import { log } from '@/server/log';
 import { serveBuilt } from './built-files';
 import { setClientAddress } from './client-address';
+import { serveHealth } from './health';
+import { Metrics } from './metrics';
 import { servePublished } from './published-files';
 import { isForeign, setSecurityHeaders } from './security-headers';
 import { attachSockets } from './sockets';
 import { uploadServer, UPLOAD_PATH } from './uploads';
+import { watch } from './watch-requests';
 
 const PATIENCE_MS = 1500;
 
@@ -22,9 +26,11 @@ async function main(): Promise<void> {
   const uploads = uploadServer();
 
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
+    if (await serveHealth(request, response, metrics)) return;
     setClientAddress(request);
     setSecurityHeaders(request, response);
     const path = request.url ?? '/';
+    watch(request, response, metrics);
     if (isForeign(request)) response.writeHead(403).end('This request came from another site and was refused.');
     else if (path === UPLOAD_PATH || path.startsWith(`${UPLOAD_PATH}/`)) await uploads.handle(request, response);
     else if (path.startsWith('/published/')) await servePublished(request, response);
@@ -32,12 +38,13 @@ async function main(): Promise<void> {
   };
   const server = createServer((request, response) => {
     answer(request, response).catch((error: unknown) => {
-      console.error(error);
+      log.error({ request: request.headers['x-request-id'], error: String(error) }, 'request failed');
       if (!response.headersSent) response.writeHead(500, { 'Content-Type': 'text/plain' });
       response.end('The server could not answer. Nothing was changed; try again.');
     });
   });
   const live = attachSockets(server);
+  const metrics = new Metrics(live);
   await new Promise<void>((ready) => server.listen(port, hostname, ready));
   console.log(`listening on http://${hostname}:${port}`);
 

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { config } from '@/server/config';
 
 /**
  * Sets the security headers of every answer. Next finds the nonce for its own scripts in the request's policy header,
@@ -23,6 +24,8 @@ export function setSecurityHeaders(request: IncomingMessage, response: ServerRes
   request.headers['content-security-policy'] = policy;
   response.setHeader('Content-Security-Policy', policy);
   response.setHeader('X-Content-Type-Options', 'nosniff');
+  // Where people come by TLS, they come by nothing else.
+  if (config().publicUrl.startsWith('https:')) response.setHeader('Strict-Transport-Security', 'max-age=31536000');
   response.setHeader('Referrer-Policy', 'same-origin');
   response.setHeader('Permissions-Policy', 'camera=(), geolocation=(), payment=()');
 }

@@ -53,6 +53,10 @@ export interface Config {
   reachesOwnNetwork: boolean;
   /** Whether a reverse proxy in front of Yurta tells the address of a request in `x-forwarded-for`. */
   trustProxy: boolean;
+  /** By which a collector of metrics from elsewhere is known; null for none. */
+  metricsToken: string | null;
+  /** Whether only this machine reaches the server: it listens on loopback and nothing passes requests on. */
+  isLocal: boolean;
   /** Keys cookies and codes; made on first start and kept in the data folder unless given. */
   secret: string;
 }
@@ -85,6 +89,7 @@ const schema = Joi.object({
   YURTA_BUCKET_SECRET: Joi.string(),
   YURTA_REACH_OWN_NETWORK: Joi.boolean().truthy('1').falsy('0').default(false),
   YURTA_TRUST_PROXY: Joi.boolean().truthy('1').falsy('0').default(false),
+  YURTA_METRICS_TOKEN: Joi.string().min(16),
   YURTA_SECRET: Joi.string().min(32),
 })
   .with('YURTA_STORE_URL', ['YURTA_STORE_CLIENT_ID', 'YURTA_STORE_CLIENT_SECRET'])
@@ -136,6 +141,8 @@ function readConfig(): Config {
       : null,
     reachesOwnNetwork: value.YURTA_REACH_OWN_NETWORK,
     trustProxy: value.YURTA_TRUST_PROXY,
+    metricsToken: value.YURTA_METRICS_TOKEN ?? null,
+    isLocal: !value.YURTA_TRUST_PROXY && ['127.0.0.1', 'localhost', '::1'].includes(process.env.HOST ?? '127.0.0.1'),
     secret: (value.YURTA_SECRET as string | undefined) ?? installationSecret(dataFolder),
   };
 }

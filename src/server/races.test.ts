@@ -14,7 +14,8 @@ import { decideRevision, discardRevision, retryPublication } from './publishing/
 import { queue } from './publishing/queue';
 import { uploadFolder, withUpload } from './publishing/uploads';
 import { settle } from './review/meeting-log';
-import { startMeeting } from './review/meetings';
+import { sayPresent } from './review/meeting-presence';
+import { endForgottenMeetings, enterByCode, readMeeting, startMeeting } from './review/meetings';
 import { listViewpoints, moveViewpoint, saveViewpoint } from './review/viewpoints';
 import { testAccount } from './test-people';
 
@@ -132,6 +133,21 @@ describe('several at once', () => {
       const made = await db().select().from(revisions).where(eq(revisions.modelId, modelId)).orderBy(asc(revisions.number)); // prettier-ignore
       expect(made.map(({ number }) => number)).toEqual([1, 2, 3]);
     }));
+});
+
+describe('a meeting that everybody has left', () => {
+  it('ends after some hours, and its code with it; one in which somebody is does not', async () => {
+    const [left, held] = [project, await createProject(lead, 'Held', '')];
+    const forgotten = await startMeeting(lead, left, 'Left');
+    const going = await startMeeting(lead, held, 'Held');
+    const later = Date.now() + 5 * 60 * 60_000;
+    await sayPresent(uuidv7(), [{ meetingId: going.id, participant: lead.id }]);
+    expect(await endForgottenMeetings()).toBe(0);
+    expect(await endForgottenMeetings(later)).toBe(1);
+    expect((await readMeeting(forgotten.id)).meeting.endedAt).not.toBeNull();
+    expect((await readMeeting(going.id)).meeting.endedAt).toBeNull();
+    await expect(enterByCode(forgotten.code!, 'Bo')).rejects.toMatchObject({ status: 404 });
+  });
 });
 
 async function revision(state: 'ready' | 'failed', modelId = uuidv7()): Promise<string> {

@@ -2,6 +2,8 @@ import type Joi from 'joi';
 import { requireActor, type Actor } from '@/server/access/access';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
 import { refuseControlsWithin } from '@/server/plain-text';
+import { config } from '@/server/config';
+import { log } from '@/server/log';
 import { notFound, Problem, problemBody } from '@/server/problems';
 import { storeTrouble } from '@/server/storage/trouble';
 
@@ -15,7 +17,7 @@ interface Call {
 /** A route handler for a signed-in account or guest: answers JSON, or what the work returns as a Response. */
 export function answering(work: (call: Call) => Promise<unknown>) {
   return (request: Request, context: { params: Promise<Params | undefined> }): Promise<Response> =>
-    guarded(async () => {
+    guarded(request, async () => {
       const params = (await context.params) ?? {}; // an address without ids has none
       checkIds(params);
       const actor = await requireActor(request.headers);
@@ -46,15 +48,15 @@ function checkIds({ element: _, ...ids }: Params): void {
 
 /** The same for anybody. */
 export function answeringAnyone(work: (request: Request) => Promise<unknown>) {
-  return (request: Request): Promise<Response> => guarded(() => work(request));
+  return (request: Request): Promise<Response> => guarded(request, () => work(request));
 }
 
-async function guarded(work: () => Promise<unknown>): Promise<Response> {
+async function guarded(request: Request, work: () => Promise<unknown>): Promise<Response> {
   try {
     const result = await work();
     return result instanceof Response ? result : Response.json(result ?? {});
   } catch (error) {
-    const problem = error instanceof Problem ? error : unexpected(error);
+    const problem = error instanceof Problem ? error : unexpected(error, request);
     return new Response(JSON.stringify(problemBody(problem)), {
       status: problem.status,
       headers: { 'Content-Type': 'application/problem+json' },
@@ -62,9 +64,9 @@ async function guarded(work: () => Promise<unknown>): Promise<Response> {
   }
 }
 
-function unexpected(error: unknown): Problem {
+function unexpected(error: unknown, request: Request): Problem {
   const trouble = storeTrouble(error);
-  process.stderr.write(`${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  log.error({ request: request.headers.get('x-request-id'), error: error instanceof Error ? (error.stack ?? error.message) : String(error) }, 'request failed'); // prettier-ignore
   return trouble ?? new Problem(500, 'The server could not do that. Nothing was changed; try again.');
 }
 
@@ -173,8 +175,12 @@ export function addressOf(request: Request): string {
   return request.headers.get('x-forwarded-for') ?? 'local';
 }
 
-/** The origin that the browser sees, for links to hand out. */
+/**
+ * The origin that the browser sees, for links to hand out. What a request says of its host counts only where nobody from outside
+ * can say it.
+ */
 export function originOf(request: Request): string {
-  const host = request.headers.get('host') ?? 'localhost';
-  return process.env.YURTA_PUBLIC_URL?.replace(/\/$/, '') ?? `http://${host}`;
+  const { isLocal, publicUrl } = config();
+  const host = request.headers.get('host');
+  return isLocal && host && !process.env.YURTA_PUBLIC_URL ? `http://${host}` : publicUrl;
 }

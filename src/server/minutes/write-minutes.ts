@@ -26,7 +26,10 @@ export async function writeMinutes(content: MinutesContent, moment: MomentAddres
   }));
   paper.heading('What was said');
   if (said.length === 0) paper.write('No comment was made.', { color: SOFT });
-  said.forEach((one, i) => thread(paper, one, pictures[i]!, moment));
+  for (const [i, one] of said.entries()) {
+    thread(paper, one, pictures[i]!, moment);
+    await breathe();
+  }
   actions(paper, said);
   openQuestions(paper, said);
   await snapshots(paper, content);
@@ -212,4 +215,9 @@ function time(instant: Date): string {
 
 function when(instant: Date): string {
   return `${day(instant)}, ${time(instant)} UTC`;
+}
+
+/** Whoever else is served by this process has their turn. */
+function breathe(): Promise<void> {
+  return new Promise((done) => setImmediate(done));
 }

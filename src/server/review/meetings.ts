@@ -11,7 +11,8 @@ import { config, keyedHash } from '../config';
 import { isSiege } from '../access/door-guard';
 import { createGuest } from '../access/links';
 import { record } from './activities';
-import { settle } from './meeting-log';
+import { lastEvent, settle } from './meeting-log';
+import { presentIn } from './meeting-presence';
 import { notFound, Problem } from '../problems';
 
 const DIGITS = 6;
@@ -123,4 +124,20 @@ export async function readMeeting(meetingId: string) {
 export async function participantFor(actor: Actor, projectId: string) {
   const role = await authorise(actor, projectId, 'meeting.join');
   return { id: actor.id, name: actor.name, guest: actor.kind === 'guest', host: role === 'lead' };
+}
+
+/** A meeting in which nobody has been for so long is over, and its code with it. */
+const FORGOTTEN_MS = 4 * 60 * 60_000;
+
+/** Ends meetings that everybody has left without ending them. Returns how many. */
+export async function endForgottenMeetings(now = Date.now()): Promise<number> {
+  const running = await db().select({ id: meetings.id, startedAt: meetings.startedAt }).from(meetings).where(isNull(meetings.endedAt)); // prettier-ignore
+  let ended = 0;
+  for (const { id, startedAt } of running) {
+    const last = (await lastEvent(id))?.at ?? startedAt.toISOString();
+    if (now - Date.parse(last) < FORGOTTEN_MS || (await presentIn(id)).size > 0) continue;
+    await settle(id, null, { type: 'ended' });
+    ended++;
+  }
+  return ended;
 }

@@ -3,6 +3,7 @@ import { typedText } from '@/core/forms/typed-text-schema';
 import { GUEST_COOKIE, guestSecret } from '@/server/access/access';
 import { atDoor } from '@/server/access/door-guard';
 import { enterByLink } from '@/server/access/links';
+import { config } from '@/server/config';
 import { enterByCode, tellLongCodes } from '@/server/review/meetings';
 import { addressOf, answeringAnyone, readBody } from '../answering';
 
@@ -30,7 +31,7 @@ export const POST = answeringAnyone(async (request) => {
         : { viewpointId: null, ...(await enterByCode(code!, name.trim(), email || null)) },
     { isCode: token === undefined, onSiege: tellLongCodes },
   );
-  const secure = request.headers.get('x-forwarded-proto') === 'https' ? '; Secure' : '';
+  const secure = config().publicUrl.startsWith('https:') || request.headers.get('x-forwarded-proto') === 'https' ? '; Secure' : ''; // prettier-ignore
   return Response.json(
     { projectId, viewpointId },
     {
