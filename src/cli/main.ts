@@ -328,6 +328,51 @@ program
   });
 
 program
+  .command('backup')
+  .description('write the whole installation into one file, also while it runs')
+  .argument('<file>', 'is as secret as the installation: keep it where nobody else reads it')
+  .action(async (file: string) => {
+    const [{ writeBackup }, { Supervisor }] = await Promise.all([import('./backup'), import('./supervise')]);
+    const { dataFolder, bucket } = config();
+    const supervisor = new Supervisor(home, dataFolder);
+    try {
+      await supervisor.database();
+      const bytes = await writeBackup({ databaseUrl: process.env.DATABASE_URL!, dataFolder }, file);
+      console.log(`${file}: ${(bytes / 1024 / 1024).toFixed(1)} MB`);
+      if (bucket) console.log('Models lie in the bucket, which has to be kept by its own means.');
+    } finally {
+      await supervisor.stop();
+    }
+    process.exit(0);
+  });
+
+program
+  .command('restore')
+  .description('bring an installation back from such a file, into an empty place')
+  .argument('<file>', 'written by backup')
+  .action(async (file: string) => {
+    const { holdsInstallation, readBackup } = await import('./backup');
+    const { startCluster, removeCluster } = await import('@/db/cluster');
+    const { dataFolder } = config();
+    if (await holdsInstallation(dataFolder)) {
+      console.error(`yurta: ${dataFolder} holds an installation. Set YURTA_DATA to a new folder.`);
+      process.exit(2);
+    }
+    const cluster = process.env.DATABASE_URL ? null : await startCluster(dataFolder);
+    try {
+      const { at } = await readBackup(file, { databaseUrl: process.env.DATABASE_URL ?? cluster!.url, dataFolder });
+      console.log(`Restored what was there on ${at}. ./yurta start starts it.`);
+      await cluster?.stop();
+    } catch (error) {
+      console.error(`yurta: ${error instanceof Error ? error.message : String(error)}`);
+      await cluster?.stop();
+      if (cluster) removeCluster(dataFolder);
+      process.exit(2);
+    }
+    process.exit(0);
+  });
+
+program
   .command('doctor')
   .description('say what is wrong with this installation')
   .action(async () => {

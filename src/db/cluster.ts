@@ -9,6 +9,7 @@ import {
   readdirSync,
   readFileSync,
   realpathSync,
+  rmSync,
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
@@ -99,6 +100,14 @@ function clusterFolder(dataFolder: string): string {
   mkdirSync(elsewhere, { recursive: true });
   symlinkSync(elsewhere, folder);
   return elsewhere;
+}
+
+/** Removes a cluster that is not running, with all that is in it. */
+export function removeCluster(dataFolder: string): void {
+  const folder = join(resolve(dataFolder), 'postgres');
+  if (existsSync(folder)) rmSync(realpathSync(folder), { recursive: true, force: true });
+  for (const name of ['postgres', 'postgres.json', 'postgres.log'])
+    rmSync(join(resolve(dataFolder), name), { recursive: true, force: true });
 }
 
 function reachableByOthers(path: string): boolean {
