@@ -1,8 +1,14 @@
 import { accessSync, constants, existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import { answers, postgresPrograms } from '@/db/cluster';
 import { config, type BucketSettings } from '@/server/config';
 import { chromiumPath } from './install';
+
+/** Less room than a few large models need. */
+const LITTLE_BYTES = 2 * 1024 ** 3;
+/** A database that takes longer for nothing makes everything slow. */
+const SLOW_MS = 250;
 
 interface Finding {
   ok: boolean;
@@ -27,6 +33,12 @@ export async function doctor(home: string): Promise<number> {
     `Data folder ${dataFolder}`,
     `Data folder ${dataFolder} cannot be written: set YURTA_DATA or mend its rights`,
   );
+  const free = await freeBytes(dataFolder);
+  check(
+    free > LITTLE_BYTES,
+    `${gigabytes(free)} GB free on its disk`,
+    `Only ${gigabytes(free)} GB free on the disk of the data folder: uploads will be refused soon`,
+  );
   if (bucket) {
     const trouble = await bucketTrouble(bucket);
     check(
@@ -37,11 +49,15 @@ export async function doctor(home: string): Promise<number> {
   }
   const clusterFile = join(dataFolder, 'postgres.json');
   if (process.env.DATABASE_URL || existsSync(clusterFile)) {
+    const began = performance.now();
     const running = await databaseAnswers(clusterFile);
+    const milliseconds = Math.round(performance.now() - began);
+    const slow = milliseconds > SLOW_MS ? `, but slowly: it took ${milliseconds} ms` : ` in ${milliseconds} ms`;
     findings.push({
       ok: true,
-      text: running ? 'Database answers' : 'Database is not running (./yurta start starts it)',
+      text: running ? `Database answers${slow}` : 'Database is not running (./yurta start starts it)',
     });
+    findings.push({ ok: true, text: mailWords() });
   }
   findings.push({
     ok: true,
@@ -57,6 +73,22 @@ export async function doctor(home: string): Promise<number> {
   });
   for (const { ok, text } of findings) console.log(`${ok ? 'ok  ' : 'FAIL'}  ${text}`);
   return findings.every((finding) => finding.ok) ? 0 : 1;
+}
+
+function mailWords(): string {
+  const { smtpUrl, mailFrom } = config();
+  if (!smtpUrl) return 'Mail goes to the stand-in server (YURTA_SMTP_URL is not set)';
+  return `Mail goes to ${new URL(smtpUrl).host} from ${mailFrom}`;
+}
+
+/** Bytes that are left on the disk of a folder. */
+async function freeBytes(folder: string): Promise<number> {
+  const { bavail, bsize } = await statfs(folder);
+  return bavail * bsize;
+}
+
+function gigabytes(bytes: number): string {
+  return (bytes / 1024 ** 3).toFixed(1);
 }
 
 function writable(folder: string): boolean {

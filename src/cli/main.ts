@@ -26,6 +26,7 @@ const BENCHES = [
   'pick',
   'walk',
   'minutes',
+  'soak',
 ];
 const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
 
@@ -320,10 +321,15 @@ program
   .argument('<name>', BENCHES.join(', '))
   .argument('[files...]', 'files to measure with, instead of the demo’s and a generated block')
   .option('--runs <n>', 'how often', '3')
-  .action(async (name: string, files: string[], { runs }: { runs: string }) => {
+  .option('--people <n>', 'in the meeting')
+  .option('--minutes <n>', 'for how long things are shaken')
+  .option('--kills <n>', 'how many processes are killed meanwhile')
+  .option('--seed <n>', 'from which the order of kills follows')
+  .action(async (name: string, files: string[], { runs, ...more }: { runs: string } & Record<string, string>) => {
     if (!BENCHES.includes(name)) throw new Error(`There is no bench “${name}”. There are ${BENCHES.join(', ')}.`);
     const { spawnSync } = await import('node:child_process');
-    const args = [...process.execArgv, join(home, 'bench', `${name}.ts`), ...files, '--runs', runs];
+    const given = Object.entries(more).flatMap(([option, value]) => [`--${option}`, value]);
+    const args = [...process.execArgv, join(home, 'bench', `${name}.ts`), ...files, '--runs', runs, ...given];
     process.exitCode = spawnSync(process.execPath, args, { stdio: 'inherit' }).status ?? 1;
   });
 

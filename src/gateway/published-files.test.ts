@@ -125,6 +125,14 @@ describe('a published file', () => {
     expect((await get(file('tileset.json'), { cookie: `${guest.cookie}; a=1` })).statusCode).toBe(401);
   });
 
+  it('that tells how it was made is for members', async () => {
+    const guest = await testGuest(lead.actor, project, 'comment', 'Bo');
+    expect((await get(file('tileset.json'), { cookie: guest.cookie })).statusCode).toBe(200);
+    expect((await get(file('report.json'), { cookie: guest.cookie })).statusCode).toBe(403);
+    // Members are let through; this revision has none.
+    expect((await get(file('report.json'), { cookie: lead.cookie })).statusCode).toBe(404);
+  });
+
   it('is nothing else of the store', async () => {
     for (const path of [
       `/published/${revision}/properties.json`,

@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { requireActor } from '@/server/access/access';
 import { Problem, problemBody } from '@/server/problems';
-import { authoriseRevision } from '@/server/projects/projects';
+import { authoriseReport, authoriseRevision } from '@/server/projects/projects';
 import { findByContent } from '@/server/publishing/publishing';
 import { revisionKey, storage } from '@/server/storage/storage';
 import { storeTrouble } from '@/server/storage/trouble';
@@ -26,7 +26,7 @@ export async function servePublished(request: IncomingMessage, response: ServerR
     const match = PATH.exec(new URL(request.url ?? '/', 'http://x').pathname);
     if (!match) throw new Problem(404, 'There is no such file in a published revision.');
     const [, contentId, file] = match as unknown as [string, string, string];
-    await checkAccess(request, contentId);
+    await checkAccess(request, contentId, file === 'report.json');
     const key = `${revisionKey(contentId)}/${file}`;
     const files = await storage();
     response.setHeader('Content-Type', TYPES[file.split('.').pop()!]!);
@@ -49,13 +49,13 @@ export async function servePublished(request: IncomingMessage, response: ServerR
   }
 }
 
-async function checkAccess(request: IncomingMessage, contentId: string): Promise<void> {
+async function checkAccess(request: IncomingMessage, contentId: string, isReport: boolean): Promise<void> {
   const { cookie = '', authorization = '' } = request.headers;
-  const key = `${contentId}\0${cookie}\0${authorization}`;
+  const key = `${contentId}\0${isReport}\0${cookie}\0${authorization}`;
   if ((allowed.get(key) ?? 0) > Date.now()) return;
   const actor = await requireActor(webHeaders(request));
   const revision = await findByContent(contentId);
-  await authoriseRevision(actor, revision);
+  await (isReport ? authoriseReport : authoriseRevision)(actor, revision);
   if (allowed.size > 5000) allowed.clear();
   allowed.set(key, Date.now() + REMEMBER_MS);
 }

@@ -53,7 +53,12 @@ export class Live {
   async ask<T>(event: string, payload: object): Promise<T> {
     if (JSON.stringify(payload).length > MOST_LETTERS)
       throw new Error('That names too many elements one by one for the others to see it. Choose whole branches.');
-    const answer = (await this.socket.timeout(10_000).emitWithAck(event, payload)) as Answer<T>;
+    const answer = (await this.socket
+      .timeout(10_000)
+      .emitWithAck(event, payload)
+      .catch(() => {
+        throw new Error('The server did not answer in time. What you see stays as it is; try again in a moment.');
+      })) as Answer<T>;
     if (!answer.ok) throw new Error(answer.message);
     return answer;
   }

@@ -110,7 +110,7 @@ test('a meeting over two nodes: follow, wander, point, say, pass the lead, minut
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   expect(pdf.length).toBeGreaterThan(20_000); // it carries pictures
   const csv = await (await page.request.get(`/api/projects/${project}/comments.csv`)).text();
-  expect(csv).toContain('Tuula Aho,yes,Can a child see over this sill? <b>“ñ”</b> שלום 🪟');
+  expect(csv).toContain('"Tuula Aho","yes","Can a child see over this sill? <b>“ñ”</b> שלום 🪟"');
 
   const bcf = await page.request.get(`/api/projects/${project}/comments.bcf`);
   expect((await bcf.body()).subarray(0, 2).toString()).toBe('PK');

@@ -2,9 +2,11 @@ import Joi from 'joi';
 import { typedText } from './typed-text-schema';
 
 /** A change of one's own password. */
-export const passwordSchema = Joi.object<{ present: string; next: string }>({
+export const passwordSchema = Joi.object<{ present: string; next: string; endsTokens?: boolean }>({
   present: typedText(128, 'the present password'),
   next: typedText(128, 'the new password')
     .min(8)
     .messages({ 'string.min': 'the new password has fewer than eight letters' }),
+  // Whether access tokens end with the old password.
+  endsTokens: Joi.boolean().default(false),
 });

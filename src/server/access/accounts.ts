@@ -1,6 +1,6 @@
-import { and, eq, ne } from 'drizzle-orm';
+import { and, eq, isNull, ne } from 'drizzle-orm';
 import { db } from '@/db/database';
-import { session, user } from '@/db/schema';
+import { accessTokens, session, user } from '@/db/schema';
 import { requirePerson, type Actor } from './access';
 import { auth } from './auth';
 import { Problem } from '../problems';
@@ -35,7 +35,13 @@ export async function findAccount(email: string): Promise<Actor | null> {
  * @param headers of the request, with the cookie of the session that stays
  * @throws Problem 403 if the present password is wrong
  */
-export async function changePassword(actor: Actor, headers: Headers, present: string, next: string): Promise<void> {
+export async function changePassword(
+  actor: Actor,
+  headers: Headers,
+  present: string,
+  next: string,
+  endsTokens = false,
+): Promise<void> {
   requirePerson(actor);
   const context = await auth().$context;
   const credential = (await context.internalAdapter.findAccounts(actor.id)).find(
@@ -45,6 +51,11 @@ export async function changePassword(actor: Actor, headers: Headers, present: st
   if (!hash || !(await context.password.verify({ hash, password: present })))
     throw new Problem(403, 'The present password is not right. Nothing was changed.');
   await context.internalAdapter.updatePassword(actor.id, await context.password.hash(next));
+  if (endsTokens)
+    await db()
+      .update(accessTokens)
+      .set({ revokedAt: new Date() })
+      .where(and(eq(accessTokens.userId, actor.id), isNull(accessTokens.revokedAt)));
   const here = await auth().api.getSession({ headers });
   await db()
     .delete(session)

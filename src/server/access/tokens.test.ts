@@ -56,9 +56,15 @@ it('changes a password only for whom knows the present one, and ends the other s
   expect(await actorOf(new Headers({ cookie }))).not.toBeNull();
 
   await expect(changePassword(mikko.actor, headers, 'wrong', 'longer still')).rejects.toThrow('is not right');
+  const { token } = await createToken(mikko.actor, 'Kept', 'read');
+  const bearer = new Headers({ authorization: `Bearer ${token}` });
   await changePassword(mikko.actor, headers, 'long enough', 'longer still');
+  expect(await actorOf(bearer)).not.toBeNull();
   expect(await actorOf(headers)).not.toBeNull();
   expect(await actorOf(new Headers({ cookie }))).toBeNull();
   await expect(auth().api.signInEmail({ body: { email, password: 'long enough' } })).rejects.toThrow();
   await auth().api.signInEmail({ body: { email, password: 'longer still' } });
+  // Where somebody wishes it, programs have to be let in anew as well.
+  await changePassword(mikko.actor, headers, 'longer still', 'longest of all', true);
+  expect(await actorOf(bearer)).toBeNull();
 });

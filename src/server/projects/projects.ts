@@ -22,7 +22,7 @@ import type { RevisionDigest } from '@/core/project/revision-digest';
 import { authorise, requirePerson, requireUser, type Actor } from '../access/access';
 import { placements } from './placing';
 import { projectFits } from './project-fit';
-import { notFound } from '../problems';
+import { forbidden, notFound } from '../problems';
 import { stands } from './standing-revisions';
 import { approvalsOf } from '../review/approvals';
 import { timesLeft, type TimesLeft } from '../publishing/time-left';
@@ -211,7 +211,7 @@ export async function readRevision(actor: Actor, revisionId: string): Promise<Re
     .innerJoin(models, eq(models.id, revisions.modelId))
     .where(eq(revisions.id, revisionId));
   if (!row || !rest) throw notFound('The revision');
-  await authorise(actor, row.revision.projectId, 'model.publish');
+  await authoriseReport(actor, row.revision);
   const { report, model } = rest;
   const fits = report?.extent
     ? await projectFits(model.projectId, { modelId: model.id, extent: report.extent, offset: report.offset })
@@ -233,6 +233,15 @@ export async function authoriseRevision(
 ): Promise<void> {
   const open = state === 'published' && withdrawnAt === null;
   await authorise(actor, projectId, open ? 'project.read' : 'model.publish');
+}
+
+/** Whether somebody may see how a revision was made, and what is withheld of it: members, also by a program that reads. */
+export async function authoriseReport(
+  actor: Actor,
+  revision: Pick<typeof revisions.$inferSelect, 'projectId' | 'state' | 'withdrawnAt'>,
+): Promise<void> {
+  await authoriseRevision(actor, revision);
+  if (!may(await authorise(actor, revision.projectId, 'project.read'), 'model.publish')) throw forbidden();
 }
 
 /**

@@ -3,17 +3,20 @@ import { Heading, Stack, Text } from '@chakra-ui/react';
 import { useState } from 'react';
 import { api } from '../api';
 import { Card, Field, QuietButton, Trouble } from '../controls';
+import { Tick } from '../tick';
 import { useCheckedForm } from '../forms/use-checked-form';
 
 /** Changes the password; every other browser that is signed in has to sign in again. */
 export function Password() {
   const [changed, setChanged] = useState(false);
+  const [endsTokens, setEndsTokens] = useState(false);
   const { form, formProps, field, trouble } = useCheckedForm<{ present: string; next: string }>(
     async () => (await import('@/core/forms/password-schema')).passwordSchema,
     {},
     async (values) => {
       setChanged(false);
-      await api.post('/api/password', values);
+      await api.post('/api/password', { ...values, endsTokens });
+      setEndsTokens(false);
       form.reset();
       setChanged(true);
     },
@@ -34,6 +37,9 @@ export function Password() {
             hint="At least eight characters. Other browsers have to sign in again."
             {...field('next')}
           />
+          <Tick checked={endsTokens} onTick={setEndsTokens}>
+            End my access tokens as well
+          </Tick>
           <Trouble text={trouble} />
           <QuietButton type="submit" alignSelf="start">
             Change password

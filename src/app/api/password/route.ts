@@ -6,9 +6,9 @@ import { addressOf, answering, readBody } from '../answering';
 
 /** Changes the account's own password. */
 export const POST = answering(async ({ request, actor }) => {
-  const { present, next } = await readBody(request, passwordSchema);
+  const { present, next, endsTokens } = await readBody(request, passwordSchema);
   requirePerson(actor);
-  await atDoor(addressOf(request), () => changePassword(actor, request.headers, present, next), {
+  await atDoor(addressOf(request), () => changePassword(actor, request.headers, present, next, endsTokens), {
     account: actor.email,
   });
 });
