@@ -43,7 +43,7 @@ class Client {
   static async signIn(servers: Servers, password: string): Promise<Client> {
     const answer = await fetch(`${servers[0]}/api/auth/sign-in/email`, {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', origin: servers[0] },
       body: JSON.stringify({ email: 'lead@soak.example', password }),
     });
     if (!answer.ok) throw new Error(`signing in: ${answer.status}`);
@@ -162,7 +162,7 @@ export class SoakPublisher implements Soaker {
 
   async work(): Promise<void> {
     for (let i = 0; !this.isResting; i++) {
-      const path = join(this.folder, 'cube.obj');
+      const path = join(this.folder, 'cube.gltf');
       await writeFile(path, cube(1 + i / 10));
       try {
         const note = `Round ${i}`;
@@ -331,13 +331,27 @@ function compare(accepted: readonly string[], there: readonly string[]): { lost:
   };
 }
 
-/** A cube as OBJ. @param size of an edge in metres */
+/** A cube as glTF, whose unit is the metre. @param size of an edge */
 function cube(size: number): string {
-  const corners = [0, 1].flatMap((x) =>
-    [0, 1].flatMap((y) => [0, 1].map((z) => `v ${x * size} ${y * size} ${z * size}`)),
-  );
-  const faces = ['1 2 4 3', '5 7 8 6', '1 5 6 2', '3 4 8 7', '1 3 7 5', '2 6 8 4'].map((face) => `f ${face}`);
-  return `${['# metres', 'o cube', ...corners, ...faces].join('\n')}\n`;
+  const corners = Float32Array.from([0, 1].flatMap((x) => [0, 1].flatMap((y) => [0, 1].flatMap((z) => [x, y, z]))), (one) => one * size); // prettier-ignore
+  const faces = [[0, 1, 3, 2], [4, 6, 7, 5], [0, 4, 5, 1], [2, 3, 7, 6], [0, 2, 6, 4], [1, 5, 7, 3]]; // prettier-ignore
+  const indices = Uint16Array.from(faces.flatMap(([a, b, c, d]) => [a!, b!, c!, a!, c!, d!]));
+  const bytes = Buffer.concat([Buffer.from(corners.buffer), Buffer.from(indices.buffer)]);
+  return JSON.stringify({
+    asset: { version: '2.0' },
+    scenes: [{ nodes: [0] }],
+    nodes: [{ mesh: 0, name: 'Cube' }],
+    meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],
+    buffers: [{ byteLength: bytes.length, uri: `data:application/octet-stream;base64,${bytes.toString('base64')}` }],
+    bufferViews: [
+      { buffer: 0, byteOffset: 0, byteLength: corners.byteLength },
+      { buffer: 0, byteOffset: corners.byteLength, byteLength: indices.byteLength },
+    ],
+    accessors: [
+      { bufferView: 0, componentType: 5126, count: 8, type: 'VEC3', min: [0, 0, 0], max: [size, size, size] },
+      { bufferView: 1, componentType: 5123, count: 36, type: 'SCALAR' },
+    ],
+  });
 }
 
 function pause(milliseconds: number): Promise<void> {
