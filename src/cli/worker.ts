@@ -4,6 +4,7 @@ import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
 import { removeScratch } from '@/publish/conversion/converter-process';
 import { forgetAnswers } from '@/server/access/answered-requests';
+import { forgetTries } from '@/server/access/door-guard';
 import { endForgottenMeetings } from '@/server/review/meetings';
 import { syncTrackers } from '@/server/exchange/tracker';
 import { deliverWebhooks, forgetDeliveries } from '@/server/exchange/webhooks';
@@ -30,6 +31,7 @@ export async function runWorker(): Promise<void> {
       remindOfActions(),
       forgetDeliveries(),
       forgetAnswers(),
+      forgetTries(),
       endForgottenMeetings(),
     ]).catch((error: Error) => console.error(`tidying up: ${error.message}`));
   tidy();

@@ -8,7 +8,7 @@ import { createProject } from '../projects/projects';
 import { queue } from '../publishing/queue';
 import { runningMeeting, startMeeting } from '../review/meetings';
 import { testAccount, type TestPerson } from '../test-people';
-import { networkOf } from './door-guard';
+import { forgetTries, networkOf } from './door-guard';
 
 let lead: TestPerson;
 let email: string;
@@ -70,6 +70,14 @@ describe('a door', () => {
     await new Promise((go) => setTimeout(go, 2100));
     expect(await password('long enough', address(9))).toBe(200);
     expect(await password('wrong', address(9)), 'counted anew').toBe(401);
+  });
+
+  it('forgets what counts no more', async () => {
+    await come('000000', '192.0.2.9');
+    const there = await db().$count(doorTries);
+    expect(there).toBeGreaterThan(0);
+    expect(await forgetTries()).toBe(0);
+    expect(await forgetTries(Date.now() + 60 * 60_000)).toBe(there);
   });
 
   it('takes a household’s network of IPv6 for one address', () => {

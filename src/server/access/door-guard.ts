@@ -1,7 +1,9 @@
 import { isIPv4, isIPv6 } from 'node:net';
 import { createHash } from 'node:crypto';
+import { lt } from 'drizzle-orm';
 import { RateLimiterPostgres } from 'rate-limiter-flexible';
-import { connection } from '@/db/database';
+import { connection, db } from '@/db/database';
+import { doorTries } from '@/db/schema';
 import { Problem } from '../problems';
 
 /**
@@ -84,6 +86,12 @@ export async function atDoor<Result>(
     }
     throw error;
   }
+}
+
+/** Forgets tries that count no more. Returns how many went. */
+export async function forgetTries(now = Date.now()): Promise<number> {
+  const gone = await db().delete(doorTries).where(lt(doorTries.expire, now)).returning({ key: doorTries.key });
+  return gone.length;
 }
 
 /** Whether so many wrong codes are tried just now that six digits could be guessed. */

@@ -51,6 +51,25 @@ function acted(): unknown[] {
   return review.line.ask.mock.calls.filter(([event]) => event === 'act').map(([, payload]) => payload);
 }
 
+it('what somebody draws is told as it grows, also its last bit, and no more once it is drawn', () => {
+  review.store.setState({ agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) });
+  const points = (count: number) => ({ ...MARK, points: Array.from({ length: 2 * count }, (_, i) => i / 10) });
+  const grown = () => review.line.hint.mock.calls.filter(([event]) => event === 'growing').map(([, sent]) => sent);
+  vi.advanceTimersByTime(1000);
+  for (const count of [2, 3, 4]) review.meeting.growing(points(count));
+  expect(grown()).toHaveLength(1);
+  vi.advanceTimersByTime(500);
+  // The hand rests with the pen on the paper: all of it is told.
+  expect(grown()).toHaveLength(2);
+  expect(grown().at(-1)).toMatchObject({ growth: { mark: { points: points(4).points.slice(4) } } });
+  review.meeting.growing(points(5));
+  review.meeting.growing(points(6));
+  review.meeting.marked([points(6)], []);
+  const before = grown().length;
+  vi.advanceTimersByTime(500);
+  expect(grown()).toHaveLength(before);
+});
+
 describe('a follower', () => {
   beforeEach(() => review.store.setState({ agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) }));
 

@@ -30,6 +30,7 @@ export class MeetingLine implements ViewWatcher {
   private lastPointer = 0;
   private lastEyes = 0;
   private lastGrowth = 0;
+  private nextGrowth: ReturnType<typeof setTimeout> | undefined;
   /** As much of what this person draws as others were told. */
   private told: Mark | null = null;
   /** By participant the number of the last event by which they drew. */
@@ -94,6 +95,7 @@ export class MeetingLine implements ViewWatcher {
 
   /** Everybody sees what is drawn, whoever draws it and whether they follow or wander. */
   marked(put: Mark[], gone: string[]): void {
+    clearTimeout(this.nextGrowth);
     this.told = null;
     if (this.isMeeting) this.act({ type: 'marked', put, gone });
   }
@@ -101,11 +103,16 @@ export class MeetingLine implements ViewWatcher {
   /** What this person is drawing; null where they have given it up. */
   growing(mark: Mark | null): void {
     if (!this.isMeeting) return;
-    const now = performance.now();
-    if (mark && now - this.lastGrowth < GROWTH_MS) return;
-    this.lastGrowth = now;
-    this.line?.hint('growing', { growth: mark && growthOf(mark, this.told) });
-    this.told = mark;
+    clearTimeout(this.nextGrowth);
+    const wait = mark ? this.lastGrowth + GROWTH_MS - performance.now() : 0;
+    const tell = () => {
+      this.lastGrowth = performance.now();
+      this.line?.hint('growing', { growth: mark && growthOf(mark, this.told) });
+      this.told = mark;
+    };
+    if (wait <= 0) tell();
+    // The last of many is told too: a hand may rest without lifting the pen.
+    else this.nextGrowth = setTimeout(tell, wait);
   }
 
   comeBack(): void {
@@ -175,6 +182,7 @@ export class MeetingLine implements ViewWatcher {
 
   disconnect(): void {
     clearTimeout(this.nextEyes);
+    clearTimeout(this.nextGrowth);
     this.line = null;
   }
 
