@@ -10,6 +10,7 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   test: {
     environment: 'node',
+    env: { YURTA_LOG_LEVEL: 'silent' },
     globalSetup: ['src/db/test-cluster.ts', 'src/cli/test-converter.ts'],
     testTimeout: 60_000,
     hookTimeout: 120_000,

@@ -4,6 +4,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { seededRandom } from '@/demo/library/plan';
 import { freePort } from '@/db/free-port';
 import { tell } from './measure';
 import { SoakMeeting, SoakPublisher, SoakSpeaker, type Soaker } from './soak-people';
@@ -28,7 +29,7 @@ const PASSWORD = 'long enough for this';
 const folder = await mkdtemp(join(tmpdir(), 'yurta-soak-'));
 const home = process.cwd();
 const environment = { ...process.env, YURTA_DATA: folder, DATABASE_URL: undefined, YURTA_SECRET: undefined };
-const random = mulberry32(seed);
+const random = seededRandom(seed);
 const supervisors: ChildProcess[] = [];
 
 try {
@@ -158,15 +159,4 @@ function webMemory(): number {
 
 function sleep(milliseconds: number): Promise<void> {
   return new Promise((done) => setTimeout(done, milliseconds));
-}
-
-/** Numbers from 0 to 1 that follow from a seed (mulberry32, public domain). */
-function mulberry32(from: number): () => number {
-  let state = from >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
 }

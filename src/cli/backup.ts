@@ -60,9 +60,8 @@ export async function writeBackup({ databaseUrl, dataFolder }: Installation, fil
 export async function readBackup(file: string, { databaseUrl, dataFolder }: Installation): Promise<Manifest> {
   if (!existsSync(file)) throw new Error(`There is no file ${file}.`);
   await mkdir(dataFolder, { recursive: true });
-  const inTheWay = PARTS.filter((part) => existsSync(join(dataFolder, part)));
   if (await hasTables(databaseUrl)) throw new Error('The database is not empty. Restore into a new data folder (YURTA_DATA) or an empty database.'); // prettier-ignore
-  if (inTheWay.includes('storage')) throw new Error(`${join(dataFolder, 'storage')} is there already. Restore into a new data folder (YURTA_DATA).`); // prettier-ignore
+  if (existsSync(join(dataFolder, 'storage'))) throw new Error(`${join(dataFolder, 'storage')} is there already. Restore into a new data folder (YURTA_DATA).`); // prettier-ignore
   const work = await mkdtemp(join(dataFolder, '.restore-'));
   try {
     await tar(['-xf', resolve(file), '-C', work, '--no-same-owner']).catch(() => {

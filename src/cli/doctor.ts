@@ -1,8 +1,8 @@
 import { accessSync, constants, existsSync, mkdirSync, readFileSync } from 'node:fs';
-import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import { answers, postgresPrograms } from '@/db/cluster';
 import { config, type BucketSettings } from '@/server/config';
+import { roomLeft } from '@/server/storage/room-left';
 import { chromiumPath } from './install';
 
 /** Less room than a few large models need. */
@@ -33,7 +33,7 @@ export async function doctor(home: string): Promise<number> {
     `Data folder ${dataFolder}`,
     `Data folder ${dataFolder} cannot be written: set YURTA_DATA or mend its rights`,
   );
-  const free = await freeBytes(dataFolder);
+  const free = await roomLeft(dataFolder);
   check(
     free > LITTLE_BYTES,
     `${gigabytes(free)} GB free on its disk`,
@@ -79,12 +79,6 @@ function mailWords(): string {
   const { smtpUrl, mailFrom } = config();
   if (!smtpUrl) return 'Mail goes to the stand-in server (YURTA_SMTP_URL is not set)';
   return `Mail goes to ${new URL(smtpUrl).host} from ${mailFrom}`;
-}
-
-/** Bytes that are left on the disk of a folder. */
-async function freeBytes(folder: string): Promise<number> {
-  const { bavail, bsize } = await statfs(folder);
-  return bavail * bsize;
 }
 
 function gigabytes(bytes: number): string {

@@ -48,7 +48,7 @@ export class Metrics {
     );
   }
 
-  /** @param kind of request: page, api, file, upload, live @param seconds that the answer took */
+  /** @param kind of request: page, api, file, upload @param seconds that the answer took */
   answered(method: string, status: number, kind: string, seconds: number): void {
     this.requests.inc({ method, status });
     this.seconds.observe({ kind }, seconds);

@@ -1,11 +1,11 @@
 import { mkdirSync } from 'node:fs';
-import { statfs } from 'node:fs/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { requireActor } from '@/server/access/access';
 import { config } from '@/server/config';
 import { Problem } from '@/server/problems';
 import { announcedUploads, uploadFolder } from '@/server/publishing/uploads';
+import { roomLeft } from '@/server/storage/room-left';
 
 export const UPLOAD_PATH = '/uploads';
 
@@ -57,11 +57,6 @@ const NO_ROOM =
   'There is no room left on the server’s disk for this file. What was sent is kept. Ask the administrator to make room, then choose the same file again.';
 /** A disk with less than this is full for our purposes, in bytes. */
 const FULL = 1024 * 1024;
-
-async function roomLeft(folder: string): Promise<number> {
-  const { bavail, bsize } = await statfs(folder);
-  return bavail * bsize;
-}
 
 async function owner(request: Request): Promise<string> {
   try {

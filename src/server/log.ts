@@ -5,7 +5,7 @@ import pino from 'pino';
  * headers are never written.
  */
 export const log = pino({
-  level: process.env.YURTA_LOG_LEVEL ?? (process.env.VITEST ? 'silent' : 'info'),
+  level: process.env.YURTA_LOG_LEVEL ?? 'info',
   base: { process: process.pid },
   timestamp: pino.stdTimeFunctions.isoTime,
 });

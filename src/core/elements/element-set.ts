@@ -109,6 +109,11 @@ export function whereOf(clause: Clause): Where {
   return 'also' in clause ? clause.also : clause.except;
 }
 
+/** Whether two parts ask the same, in whatever order. */
+export function isSameWhere(a: Where, b: Where): boolean {
+  return a.length === b.length && covers(a, b) && covers(b, a);
+}
+
 /** Whether everything that meets `narrow` surely meets `broad`. */
 function covers(broad: Where, narrow: Where): boolean {
   return broad.every((condition) => narrow.some((other) => implies(other, condition)));

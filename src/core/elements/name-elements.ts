@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by';
 import type { OptionSet } from '../options/option-set';
 import type { Coloured } from '../view/colouring';
 import type { ViewState } from '../view/view-state';
@@ -74,11 +75,6 @@ function listed(guids: readonly string[]): Where[] {
 }
 
 function byColour(coloured: ReadonlyMap<string, string>): Coloured[] {
-  const colours = new Map<string, string[]>();
-  for (const [guid, colour] of coloured) {
-    const guids = colours.get(colour);
-    if (guids) guids.push(guid);
-    else colours.set(colour, [guid]);
-  }
-  return [...colours].map(([colour, guids]) => ({ of: setOf(listed(guids)), colour }));
+  const colours = groupBy(coloured, ([, colour]) => colour);
+  return [...colours].map(([colour, own]) => ({ of: setOf(listed(own.map(([guid]) => guid))), colour }));
 }

@@ -4,10 +4,11 @@ import { compareTopics, type BcfPreview } from '@/core/bcf/merge-topic';
 import { BcfError, readBcf, type ReadBcf, type ReadReply, type ReadTopic } from '@/core/bcf/read-bcf';
 import { MOST_ATTACHMENT_BYTES, MOST_ATTACHMENTS, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
-import { attachments, comments, members, projects, user } from '@/db/schema';
+import { attachments, comments, members, user } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { Problem } from '../problems';
+import { holdProject } from '../projects/hold-project';
 import { record } from '../review/activities';
 import { applyChange } from '../review/comment-changes';
 import { assigneeColumns } from '../review/assignees';
@@ -52,7 +53,7 @@ export async function importBcf(
   const done = { added: 0, changed: 0 };
   await db().transaction(async (tx) => {
     // Nobody else gets a number meanwhile.
-    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
+    await holdProject(tx, projectId);
     for (const one of prepared) {
       const outcome = await takeOver(tx, actor, projectId, one, assigneeOf(one.topic.assignee, people));
       if (outcome !== 'same') done[outcome]++;

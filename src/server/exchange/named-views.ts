@@ -38,7 +38,7 @@ async function elementsOf(projectId: string, views: readonly ViewState[]): Promi
     })
     .from(revisions)
     .where(and(eq(revisions.projectId, projectId), stands(), isNotNull(revisions.contentId)))
-    .orderBy(revisions.modelId, desc(revisions.createdAt));
+    .orderBy(revisions.modelId, desc(revisions.number));
   const asked = factsAsked(views.flatMap(setsOf));
   const store = await storage();
   const models: ModelElements[] = [];

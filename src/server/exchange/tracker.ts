@@ -7,12 +7,13 @@ import { trackerChangesSchema, trackerIssueSchema } from '@/core/exchange/tracke
 import type { TrackerSummary } from '@/core/exchange/tracker-summary';
 import { answersById, type Assignee } from '@/core/project/comment';
 import { db, type Transaction } from '@/db/database';
-import { activities, comments, projects, trackedIssues, trackers, user } from '@/db/schema';
+import { activities, comments, trackedIssues, trackers, user } from '@/db/schema';
 import { authorise, requirePerson, type Actor } from '../access/access';
 import { seal, unseal } from '../access/seal';
 import { tellProject } from '../broadcast';
 import { config } from '../config';
 import { notFound, Problem } from '../problems';
+import { holdProject } from '../projects/hold-project';
 import { record } from '../review/activities';
 import { assigneeColumns, knownAssignee } from '../review/assignees';
 import { applyChange } from '../review/comment-changes';
@@ -234,7 +235,7 @@ class Sync {
       return this.takeInNotes(tx, own, issue);
     }
     if (issue.deleted) return;
-    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, this.projectId)).for('no key update');
+    await holdProject(tx, this.projectId);
     const [last] = await tx
       .select({ number: max(comments.number) })
       .from(comments)

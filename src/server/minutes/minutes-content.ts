@@ -138,7 +138,7 @@ async function revisionsShown(projectId: string, ids: readonly string[]): Promis
       .innerJoin(models, eq(models.id, revisions.modelId))
       .where(inArray(revisions.id, [...ids]))
       .orderBy(asc(models.createdAt), asc(revisions.number)),
-    approvalsOf(projectId, () => ({ isYou: false, isNamed: true })),
+    approvalsOf(projectId),
   ]);
   return rows.map(({ id, model, number, note }) => {
     const approval = approvalOf(asked, id);

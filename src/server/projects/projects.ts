@@ -97,7 +97,7 @@ export async function readProject(actor: Actor, projectId: string): Promise<Proj
   const seesDrafts = may(role, 'model.publish');
   const goingOn = revisionRows.some(({ revision: { state } }) => state === 'queued' || state === 'running');
   const fits = seesDrafts ? await projectFits(projectId) : new Map<string, ProjectFit>();
-  const asked = seesDrafts ? await approvalsOf(projectId, () => ({ isYou: false, isNamed: true })) : [];
+  const asked = seesDrafts ? await approvalsOf(projectId) : [];
   const left: TimesLeft = goingOn ? await timesLeft() : new Map();
   return {
     id: project!.id,

@@ -66,11 +66,10 @@ export async function announcedUploads(): Promise<{ owner: string; size: number;
   const names = (await readdir(uploadFolder())).filter((name) => name.endsWith('.json'));
   const uploads = await Promise.all(
     names.map(async (name) => {
-      const path = join(uploadFolder(), name);
-      const record = await readFile(path, 'utf8').catch(() => null); // published meanwhile
+      const record = await readFile(join(uploadFolder(), name), 'utf8').catch(() => null); // published meanwhile
       if (record === null) return [];
       const { size, metadata } = JSON.parse(record) as UploadRecord;
-      const arrived = await stat(twinPath(path)).then(
+      const arrived = await stat(join(uploadFolder(), twin(name))).then(
         (file) => file.size,
         () => 0,
       );
@@ -78,10 +77,6 @@ export async function announcedUploads(): Promise<{ owner: string; size: number;
     }),
   );
   return uploads.flat();
-}
-
-function twinPath(path: string): string {
-  return join(uploadFolder(), twin(path.slice(uploadFolder().length + 1)));
 }
 
 /** An upload that nobody published or continued for so long is given up. */

@@ -139,7 +139,10 @@ export async function listApprovals(actor: Actor, projectId: string): Promise<Ap
  */
 export async function approvalsOf(
   projectId: string,
-  seenBy: (one: typeof approvers.$inferSelect) => { isYou: boolean; isNamed: boolean },
+  seenBy: (one: typeof approvers.$inferSelect) => { isYou: boolean; isNamed: boolean } = () => ({
+    isYou: false,
+    isNamed: true,
+  }),
 ): Promise<Approval[]> {
   const rows = await db()
     .select({ approval: approvals, model: models.name, number: revisions.number, note: revisions.note })

@@ -6,11 +6,12 @@ import type { Comment, CommentAnchor, CommentChange } from '@/core/project/comme
 import { may } from '@/core/rights';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { db } from '@/db/database';
-import { comments, confirmations, meetings, models, projects, trackedIssues } from '@/db/schema';
+import { comments, confirmations, meetings, models, trackedIssues } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellPerson, tellProject } from '../broadcast';
 import { announceSettled, lockMeeting, settleWithin } from './meeting-log';
 import { forbidden, notFound, Problem } from '../problems';
+import { holdProject } from '../projects/hold-project';
 import { enqueueMail } from '../publishing/queue';
 import { record } from './activities';
 import { assigneeColumns, knownAssignee } from './assignees';
@@ -68,7 +69,7 @@ export async function say(
   const assignee = await knownAssignee(projectId, comment.assignee ?? null);
   const running = await runningIn(projectId);
   const said = await db().transaction(async (tx) => {
-    await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
+    await holdProject(tx, projectId);
     if (requestKey !== null) {
       const [before] = await tx
         .select({ id: comments.id })

@@ -8,21 +8,31 @@ import { authorise, type Actor } from '../access/access';
 import { forbidden } from '../problems';
 import { modelsOnStage } from '../projects/projects';
 import { stands } from '../projects/standing-revisions';
-import { eventsAfter } from './meeting-log';
+import { eventsAfter, meetingState } from './meeting-log';
 import { readMeeting } from './meetings';
 import { revisionsOf } from './revisions-then';
 
 /**
- * A meeting as it was: its events, what was said and shown in it, and which revisions stood when. For members, and for guests
- * who were there as long as they may enter the project.
+ * A meeting that somebody may see again: members, and guests who were there as long as they may enter the project.
+ *
+ * @throws Problem 403, 404
  */
-export async function readRecording(actor: Actor, meetingId: string): Promise<Recording> {
+async function authoriseReplay(actor: Actor, meetingId: string) {
   const { meeting, project } = await readMeeting(meetingId);
   const role = await authorise(actor, project.id, 'project.read');
-  const events = await eventsAfter(meetingId, 0);
-  const wasThere = events.some(({ event }) => event.type === 'joined' && event.participant.id === actor.id);
-  if (!may(role, 'minutes.read') && !wasThere) throw forbidden();
-  const [said, cards, stood] = await Promise.all([
+  if (!may(role, 'minutes.read')) {
+    const { participants } = await meetingState(meetingId);
+    if (!participants.some(({ id }) => id === actor.id)) throw forbidden();
+  }
+  const stood = await revisionsOf(project.id, meeting.startedAt, meeting.endedAt ?? new Date());
+  return { meeting, projectId: project.id, role, stood };
+}
+
+/** A meeting as it was: its events, what was said and shown in it, and which revisions stood when. */
+export async function readRecording(actor: Actor, meetingId: string): Promise<Recording> {
+  const { meeting, projectId, stood } = await authoriseReplay(actor, meetingId);
+  const [events, said, cards] = await Promise.all([
+    eventsAfter(meetingId, 0),
     db()
       .select({ id: comments.id, number: comments.number, text: comments.text, kind: comments.kind })
       .from(comments)
@@ -30,11 +40,10 @@ export async function readRecording(actor: Actor, meetingId: string): Promise<Re
     db()
       .select({ id: viewpoints.id, name: viewpoints.name })
       .from(viewpoints)
-      .where(eq(viewpoints.projectId, project.id)),
-    revisionsOf(project.id, meeting.startedAt, meeting.endedAt ?? new Date()),
+      .where(eq(viewpoints.projectId, projectId)),
   ]);
   return {
-    projectId: project.id,
+    projectId,
     meeting: {
       id: meeting.id,
       title: meeting.title,
@@ -56,9 +65,8 @@ export async function readRecording(actor: Actor, meetingId: string): Promise<Re
  * @param ids of revisions
  */
 export async function modelsThen(actor: Actor, meetingId: string, ids: readonly string[]): Promise<StageModelSource[]> {
-  const { projectId, revisions: then } = await readRecording(actor, meetingId);
-  const role = await authorise(actor, projectId, 'project.read');
-  const known = new Set(then.flatMap((turn) => turn.ids));
+  const { projectId, role, stood } = await authoriseReplay(actor, meetingId);
+  const known = new Set(stood.flatMap((turn) => turn.ids));
   const rows = await db()
     .select({ id: revisions.id })
     .from(revisions)

@@ -2,11 +2,12 @@ import { and, asc, eq, isNull, max, or, sql, type SQL } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { readParts, type ViewpointCard, type ViewpointDetails } from '@/core/project/viewpoint-card';
 import { readView, type ViewState } from '@/core/view/view-state';
-import { db, type Transaction } from '@/db/database';
-import { projects, viewpoints } from '@/db/schema';
+import { db } from '@/db/database';
+import { viewpoints } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { notFound } from '../problems';
+import { holdProject } from '../projects/hold-project';
 
 /** The running order: all viewpoints of a project that are not deleted and that this person may see, in order. */
 export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {
@@ -62,7 +63,7 @@ export async function saveViewpoint(
 ): Promise<string> {
   await authorise(actor, projectId, 'viewpoint.edit');
   const [made] = await db().transaction(async (tx) => {
-    await holdOrder(tx, projectId);
+    await holdProject(tx, projectId);
     const [last] = await tx
       .select({ position: max(viewpoints.position) })
       .from(viewpoints)
@@ -86,11 +87,6 @@ export async function saveViewpoint(
   });
   if (made) await tellProject(projectId, 'viewpoints-changed');
   return made?.id ?? (await madeBefore(projectId, requestKey!));
-}
-
-/** Until the transaction ends nobody else changes the running order: who reads it then reads it as it is. */
-async function holdOrder(tx: Transaction, projectId: string): Promise<void> {
-  await tx.select({ id: projects.id }).from(projects).where(eq(projects.id, projectId)).for('no key update');
 }
 
 async function madeBefore(projectId: string, requestKey: string): Promise<string> {
@@ -149,7 +145,7 @@ export async function setViewpointDeleted(
 export async function moveViewpoint(actor: Actor, projectId: string, id: string, index: number): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
   await db().transaction(async (tx) => {
-    await holdOrder(tx, projectId);
+    await holdProject(tx, projectId);
     const rows = await tx
       .select({ id: viewpoints.id, isSeen: sql<boolean>`${seenBy(actor)}` })
       .from(viewpoints)

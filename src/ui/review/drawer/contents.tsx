@@ -4,7 +4,7 @@ import { Blend, ChevronRight, Crosshair, Eye, EyeOff, Focus } from 'lucide-react
 import { useMemo, useState } from 'react';
 import { contentsByStorey, searchElements, type ContentsNode } from '@/core/elements/contents';
 import { columnValue } from '@/core/elements/element-index';
-import { setOf, soleElement, type Where } from '@/core/elements/element-set';
+import { isSameWhere, setOf, soleElement, type Where } from '@/core/elements/element-set';
 import { elementMask } from '@/core/elements/match-elements';
 import type { StageModel } from '@/stage/model/stage-model';
 import { QuietButton, RowAct, SearchField, TOUCHED } from '../../controls';
@@ -189,8 +189,9 @@ function Row({ label, detail, count, rows, where, model, shown, open, strong, on
   const { modelId } = model.source;
   const wheres: Where[] = [[{ is: 'model', value: modelId }, ...where]];
   const selected = useReview((state) => {
-    if (rows.length > 1) return JSON.stringify(state.view.selection) === JSON.stringify(wheres);
-    const sole = soleElement(state.view.selection);
+    const { selection } = state.view;
+    if (rows.length > 1) return selection.length === 1 && isSameWhere(selection[0]!, wheres[0]!);
+    const sole = soleElement(selection);
     return sole?.model === modelId && sole.guid === model.index.guid[rows[0]!];
   });
   const isHidden = rows.every((row) => !shown[row]);
