@@ -1,3 +1,5 @@
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+import { setTimeout } from 'node:timers/promises';
 import sharp from 'sharp';
 import type { Vec3 } from '../src/core/math/mat4';
 import { readModel } from '../src/formats/read-model';
@@ -5,6 +7,7 @@ import { placeGeometry } from '../src/publish/geometry/element-geometry';
 import { plainSurfaces } from '../src/publish/pictures/pictures';
 import { renderPreview } from '../src/publish/preview/preview';
 import type { MinutesContent, Said } from '../src/server/minutes/minutes-content';
+import { writeBeside } from '../src/server/minutes/minutes-workshop';
 import { writeMinutes } from '../src/server/minutes/write-minutes';
 import { INITIAL_VIEW } from '../src/core/view/view-state';
 import { withInputs } from './inputs';
@@ -12,7 +15,10 @@ import { round, summarise, tell } from './measure';
 
 const COMMENTS = 200;
 
-/** Writing minutes of two hundred comments with pictures of the library, beside making those pictures smaller alone. */
+/**
+ * Writing minutes of two hundred comments with pictures of the library, beside making those pictures smaller alone; and for how
+ * long at a stretch the process that asks for them answers nobody, when a thread writes them and when it does so itself.
+ */
 await withInputs('minutes', async (forEachInput, runs) =>
   forEachInput(async ({ path, name }) => {
     const model = await readModel(path, name);
@@ -27,11 +33,13 @@ await withInputs('minutes', async (forEachInput, runs) =>
     }
     const content = minutesOf(pictures);
     const [milliseconds, reference]: [number[], number[]] = [[], []];
+    const [pauses, ownPauses]: [number[], number[]] = [[], []];
     let bytes = 0;
     for (let run = 0; run < runs; run++) {
       const start = performance.now();
-      bytes = (await writeMinutes(content, (seq) => `http://localhost/${seq}`)).length;
+      pauses.push(await longestPause(async () => (bytes = (await writeBeside(() => Promise.resolve(content), 'http://localhost/')).length))); // prettier-ignore
       milliseconds.push(performance.now() - start);
+      ownPauses.push(await longestPause(() => writeMinutes(content, (seq) => `http://localhost/${seq}`)));
       const alone = performance.now();
       for (const { comment } of content.said)
         await sharp(comment.picture!).resize({ width: 570 }).jpeg({ quality: 80 }).toBuffer();
@@ -41,9 +49,19 @@ await withInputs('minutes', async (forEachInput, runs) =>
       const { median, least, most } = summarise(all);
       return { median: round(median, 0), least: round(least, 0), most: round(most, 0) };
     };
-    tell('minutes', name, { comments: COMMENTS, milliseconds: middle(milliseconds), picturesAloneMilliseconds: middle(reference), megabytes: round(bytes / 1e6, 2), runs }); // prettier-ignore
+    tell('minutes', name, { comments: COMMENTS, milliseconds: middle(milliseconds), picturesAloneMilliseconds: middle(reference), pauseMilliseconds: middle(pauses), pauseWithoutThreadMilliseconds: middle(ownPauses), megabytes: round(bytes / 1e6, 2), runs }); // prettier-ignore
   }),
 );
+
+/** The longest time for which nothing else had its turn, in milliseconds. */
+async function longestPause(work: () => Promise<unknown>): Promise<number> {
+  const delay = monitorEventLoopDelay({ resolution: 1 });
+  delay.enable();
+  await work();
+  await setTimeout(10); // the last one is noticed afterwards
+  delay.disable();
+  return delay.max / 1e6;
+}
 
 function minutesOf(pictures: readonly Buffer[]): MinutesContent {
   const at = new Date('2026-11-26T14:00:00Z');

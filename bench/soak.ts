@@ -111,7 +111,7 @@ function command(args: string[]): Promise<void> {
 
 /** Kills one process of a kind that belongs to this installation. Returns false if there is none just now. */
 function kill(what: string): boolean {
-  const pids = what === 'database' ? databasePid() : processes(what === 'web' ? 'gateway/main.ts' : 'main.ts worker');
+  const pids = what === 'database' ? databasePid() : processes(what === 'web' ? 'gateway.mjs' : 'worker.mjs');
   const pid = pids[Math.floor(random() * pids.length)];
   if (pid === undefined) return false;
   try {
@@ -147,7 +147,7 @@ function processes(words: string): number[] {
 
 /** What the web nodes hold in memory together, in MB. */
 function webMemory(): number {
-  const pages = processes('gateway/main.ts').map((pid) => {
+  const pages = processes('gateway.mjs').map((pid) => {
     try {
       return Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]);
     } catch {

@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { Command, Option } from 'commander';
 import pc from 'picocolors';
 import { LENGTH_UNITS, type LengthUnit, type UpAxis } from '@/core/units/length-unit';
@@ -41,7 +42,7 @@ program
 
 async function serve(demo: boolean): Promise<void> {
   const { installMissing } = await import('./install');
-  const { buildConverter, buildPages } = await import('./build');
+  const { buildConverter, buildPages, buildServer } = await import('./build');
   const { Supervisor } = await import('./supervise');
   installMissing(false);
   // The demo's tracker answers on this machine alone.
@@ -53,6 +54,7 @@ async function serve(demo: boolean): Promise<void> {
     if (!existsSync(join(home, '.next', 'sources'))) step('building the pages (once, about a minute)');
     await buildPages(home);
     process.env.YURTA_CONVERTER = await buildConverter(home);
+    process.env.YURTA_SERVER = await buildServer(home);
     const port = await supervisor.choosePort();
     step('starting worker and web server');
     await supervisor.mailServer();
@@ -89,8 +91,10 @@ program
       const { startCluster } = await import('@/db/cluster');
       process.env.DATABASE_URL = (await startCluster(config().dataFolder)).url;
     }
-    process.env.YURTA_CONVERTER ??= await (await import('./build')).buildConverter(home);
-    await (await import('./worker')).runWorker();
+    const { buildConverter, buildServer } = await import('./build');
+    process.env.YURTA_CONVERTER ??= await buildConverter(home);
+    process.env.YURTA_SERVER ??= await buildServer(home);
+    await import(pathToFileURL(join(process.env.YURTA_SERVER, 'worker.mjs')).href);
   });
 
 const standIns = program

@@ -9,7 +9,8 @@ import { dieWithParent } from '@/publish/conversion/die-with-parent';
 import { keyedHash } from '@/server/config';
 
 const READY_MS = 60_000;
-const RESTART_MS = 500;
+/** A process that ended by itself is started again at once; each further time within a minute twice as long later. */
+const RESTART_MS = 250;
 const WATCH_MS = 1000;
 /** As much of what a process that did not start said is repeated, in characters. */
 const LAST_WORDS = 1000;
@@ -18,7 +19,8 @@ const RESTARTS_A_MINUTE = 5;
 
 interface Program {
   name: string;
-  args: string[];
+  /** What Node.js is given. */
+  command: string[];
   /** Called when it answers. */
   answer(): void;
   /** Called when it is not started again. @param words what it said last */
@@ -72,8 +74,9 @@ export class Supervisor {
     return port;
   }
 
+  /** The web node. It and workers are run from the folder that YURTA_SERVER names. */
   web(): void {
-    this.serve('web', join(this.home, 'src/gateway/main.ts'));
+    this.serve('web', bundled('gateway'));
   }
 
   /**
@@ -87,7 +90,7 @@ export class Supervisor {
 
   workers(count: number): void {
     for (let i = 1; i <= count; i++)
-      this.start(i === 1 ? 'worker' : `worker-${i}`, join(this.home, 'src/cli/main.ts'), 'worker');
+      this.keep({ name: i === 1 ? 'worker' : `worker-${i}`, command: bundled('worker'), answer: () => undefined, fail: () => undefined }, []); // prettier-ignore
   }
 
   /** Starts the stand-in mail server, unless this installation has a real one, and tells all others of it. */
@@ -95,7 +98,7 @@ export class Supervisor {
     if (process.env.YURTA_SMTP_URL) return;
     const port = await freePort();
     const folder = join(this.dataFolder, 'outbox');
-    this.serve('outbox', join(this.home, 'src/cli/main.ts'), 'stand-in', 'mail', String(port), folder);
+    this.serve('outbox', this.standIn('mail', String(port), folder));
     process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${port}`;
     process.env.YURTA_OUTBOX = folder;
   }
@@ -110,8 +113,7 @@ export class Supervisor {
     process.env.YURTA_STORE_NAME = 'Sample store';
     process.env.YURTA_STORE_CLIENT_ID = client;
     process.env.YURTA_STORE_CLIENT_SECRET = keyedHash('model store', 'client');
-    const main = join(this.home, 'src/cli/main.ts');
-    this.serve('model-store', main, 'stand-in', 'store', String(port), folder, client, 'Yurta');
+    this.serve('model-store', this.standIn('store', String(port), folder, client, 'Yurta'));
     return process.env.YURTA_STORE_URL;
   }
 
@@ -121,7 +123,7 @@ export class Supervisor {
     const token = keyedHash('issue tracker', 'token');
     process.env.YURTA_TRACKER_TOKEN = token;
     const folder = join(this.dataFolder, 'issue-tracker');
-    this.serve('issue-tracker', join(this.home, 'src/cli/main.ts'), 'stand-in', 'tracker', String(port), folder);
+    this.serve('issue-tracker', this.standIn('tracker', String(port), folder));
     return { url: `http://127.0.0.1:${port}`, token };
   }
 
@@ -161,16 +163,19 @@ export class Supervisor {
     return join(this.dataFolder, 'logs', `${name}.log`);
   }
 
-  private start(name: string, ...args: string[]): void {
-    this.keep({ name, args, answer: () => undefined, fail: () => undefined }, []);
+  private standIn(...args: string[]): string[] {
+    return [...process.execArgv, join(this.home, 'src/cli/main.ts'), 'stand-in', ...args];
   }
 
   /** Starts what says “listening on” as soon as it answers. */
-  private serve(name: string, ...args: string[]): void {
+  private serve(name: string, command: string[]): void {
     const listening = new Promise<void>((ready, fail) => {
       const timer = setTimeout(() => fail(new Error(`it did not answer within a minute`)), READY_MS);
       const settle = (then: () => void) => (clearTimeout(timer), then());
-      this.keep({ name, args, answer: () => settle(ready), fail: (words) => settle(() => fail(new Error(words))) }, []);
+      this.keep(
+        { name, command, answer: () => settle(ready), fail: (words) => settle(() => fail(new Error(words))) },
+        [],
+      );
     }).catch((error: Error) => {
       throw new Error(`The process “${name}” did not start; see ${this.log(name)}. ${error.message}`);
     });
@@ -180,8 +185,8 @@ export class Supervisor {
 
   /** @param ends when it ended by itself before, in milliseconds */
   private keep(program: Program, ends: number[]): void {
-    const { name, args } = program;
-    const child = this.spawn(name, args);
+    const { name, command } = program;
+    const child = this.spawn(name, command);
     this.children.add(child);
     child.stdout!.on('data', (chunk: Buffer) => chunk.toString().includes('listening on') && program.answer());
     let words = '';
@@ -196,15 +201,16 @@ export class Supervisor {
         program.fail(`It said:\n${words.trim()}`);
         process.exitCode = 1;
         this.giveUp();
-      } else setTimeout(() => !this.stopping && this.keep(program, recent), RESTART_MS);
+      } else
+        setTimeout(() => !this.stopping && this.keep(program, recent), RESTART_MS * (2 ** (recent.length - 1) - 1));
     });
   }
 
-  private spawn(name: string, args: string[]): ChildProcess {
+  private spawn(name: string, command: string[]): ChildProcess {
     mkdirSync(join(this.dataFolder, 'logs'), { recursive: true });
     const log = createWriteStream(this.log(name), { flags: 'a' });
     // Detached, so that Ctrl-C reaches the supervisor first and it can end things in order.
-    const [program, ...rest] = dieWithParent([process.execPath, ...process.execArgv, ...args]);
+    const [program, ...rest] = dieWithParent([process.execPath, ...command]);
     const child = spawn(program, rest, {
       cwd: this.home,
       detached: true,
@@ -215,4 +221,9 @@ export class Supervisor {
     child.stderr!.pipe(log);
     return child;
   }
+}
+
+/** A program of the server, as the start command has bundled it. */
+function bundled(name: string): string[] {
+  return [join(process.env.YURTA_SERVER!, `${name}.mjs`)];
 }

@@ -1,4 +1,7 @@
+import { setTimeout } from 'node:timers/promises';
+import { connection } from '@/db/database';
 import { practiceIfc } from '@/demo/practice';
+import { tellBegun } from '@/server/broadcast';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
@@ -15,12 +18,15 @@ import { removeAbandonedWork } from '@/server/storage/work-folder';
 import { removeAbandonedUploads } from '@/server/publishing/uploads';
 
 const TIDY_MS = 60 * 60 * 1000;
+const DATABASE_MS = 500;
 const MINUTES_MS = 2000;
 const WEBHOOKS_MS = 1500;
 const TRACKERS_MS = 3000;
 
 /** Works on queued publications until told to end; a job in progress goes back to the queue. */
-export async function runWorker(): Promise<void> {
+async function work(): Promise<void> {
+  await untilDatabaseAnswers();
+  await tellBegun();
   await startWorker(practiceIfc);
   removeScratch();
   const tidy = () =>
@@ -49,6 +55,18 @@ export async function runWorker(): Promise<void> {
   process.on('SIGINT', stop);
 }
 
+/** A worker that is started while the database is away waits for it. */
+async function untilDatabaseAnswers(): Promise<void> {
+  for (;;)
+    try {
+      await connection().pool.query('select 1');
+      return;
+    } catch (error) {
+      console.error(`waiting for the database: ${error instanceof Error ? error.message : String(error)}`);
+      await setTimeout(DATABASE_MS);
+    }
+}
+
 /** Does something again and again, one run at a time; what goes wrong is told, and tried again the next time. */
 function every(name: string, milliseconds: number, work: () => Promise<unknown>): void {
   let isRunning = false;
@@ -60,3 +78,5 @@ function every(name: string, milliseconds: number, work: () => Promise<unknown>)
       .finally(() => (isRunning = false));
   }, milliseconds);
 }
+
+await work();

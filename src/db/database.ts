@@ -23,8 +23,8 @@ export function connection(): Connection {
       max: 12,
       // A database that hangs must not hold everything that asks it for ever.
       connectionTimeoutMillis: 5_000,
-      statement_timeout: 60_000,
-      query_timeout: 65_000,
+      statement_timeout: 20_000,
+      query_timeout: 22_000,
       idle_in_transaction_session_timeout: 60_000,
     });
     // An idle connection that breaks (database restarted) is replaced by the pool on the next query.

@@ -4,6 +4,8 @@ import { SHOWN, type HintBridge, type MeetingHints } from './hints';
 
 const CHANNEL = 'yurta_hints';
 const RETRY_MS = 1000;
+/** What takes longer shows nobody anything any more. */
+const PATIENCE_MS = 4000;
 /** A notification holds 8 000 bytes. */
 const MOST_BYTES = 7900;
 
@@ -67,7 +69,12 @@ export class PostgresHintBridge implements HintBridge {
   }
 
   private open(): void {
-    const client = new pg.Client({ connectionString: process.env.DATABASE_URL });
+    const client = new pg.Client({
+      connectionString: process.env.DATABASE_URL,
+      application_name: 'yurta hints',
+      connectionTimeoutMillis: PATIENCE_MS,
+      query_timeout: PATIENCE_MS,
+    });
     this.client = client;
     client.on('error', () => this.reopen(client));
     client.on('end', () => this.reopen(client));

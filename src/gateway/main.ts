@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import { join } from 'node:path';
 import next from 'next';
 import { closeConnection } from '@/db/database';
+import { tellBegun } from '@/server/broadcast';
 import { log } from '@/server/log';
 import { serveBuilt } from './built-files';
 import { setClientAddress } from './client-address';
@@ -21,8 +22,6 @@ async function main(): Promise<void> {
   const hostname = process.env.HOST ?? '127.0.0.1';
   const home = process.env.YURTA_HOME ?? process.cwd();
   const app = next({ dev: false, dir: home, hostname, port });
-  await app.prepare();
-  const handlePage = app.getRequestHandler();
   const uploads = uploadServer();
 
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
@@ -34,7 +33,7 @@ async function main(): Promise<void> {
     if (isForeign(request)) response.writeHead(403).end('This request came from another site and was refused.');
     else if (path === UPLOAD_PATH || path.startsWith(`${UPLOAD_PATH}/`)) await uploads.handle(request, response);
     else if (path.startsWith('/published/')) await servePublished(request, response);
-    else if (!serveBuilt(request, response, join(home, '.next'))) await handlePage(request, response);
+    else if (!serveBuilt(request, response, join(home, '.next'))) await (await pages)(request, response);
   };
   const server = createServer((request, response) => {
     answer(request, response).catch((error: unknown) => {
@@ -44,8 +43,12 @@ async function main(): Promise<void> {
     });
   });
   const live = attachSockets(server);
+  void tellBegun();
   const metrics = new Metrics(live);
-  await new Promise<void>((ready) => server.listen(port, hostname, ready));
+  const listening = new Promise<void>((ready) => server.listen(port, hostname, ready));
+  // Whoever was in a meeting is back before the pages are ready; who asks for a page waits for them.
+  const pages = listening.then(() => app.prepare()).then(() => app.getRequestHandler());
+  await pages;
   console.log(`listening on http://${hostname}:${port}`);
 
   const stop = () => {

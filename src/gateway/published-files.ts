@@ -4,7 +4,7 @@ import { Problem, problemBody } from '@/server/problems';
 import { authoriseReport, authoriseRevision } from '@/server/projects/projects';
 import { findByContent } from '@/server/publishing/publishing';
 import { revisionKey, storage } from '@/server/storage/storage';
-import { storeTrouble } from '@/server/storage/trouble';
+import { outage } from '@/server/outage';
 import { webHeaders } from './web-headers';
 
 const PATH =
@@ -40,7 +40,7 @@ export async function servePublished(request: IncomingMessage, response: ServerR
     }
     if (!(await files.send(key, request, response))) throw new Problem(404, 'This revision has no such file.');
   } catch (error) {
-    const problem = error instanceof Problem ? error : storeTrouble(error);
+    const problem = error instanceof Problem ? error : outage(error);
     if (!problem || response.headersSent) throw error;
     for (const name of response.getHeaderNames()) response.removeHeader(name);
     response

@@ -3,14 +3,16 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { sql } from 'drizzle-orm';
 import { io, type Socket } from 'socket.io-client';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { MeetingState, SettledEvent } from '@/core/meeting/meeting';
 import { INITIAL_VIEW, type ViewState } from '@/core/view/view-state';
 import { SHOW_ALL } from '@/core/view/visibility';
 import { closeConnection, db } from '@/db/database';
 import { config } from '@/server/config';
+import { tellBegun } from '@/server/broadcast';
 import { say } from '@/server/review/comments';
 import { revokeLink } from '@/server/access/links';
+import type * as MeetingLog from '@/server/review/meeting-log';
 import { meetingState, settle } from '@/server/review/meeting-log';
 import { sayPresent } from '@/server/review/meeting-presence';
 import { enterByCode, startMeeting } from '@/server/review/meetings';
@@ -20,6 +22,15 @@ import { GUEST_COOKIE } from '@/server/access/access';
 import { saveViewpoint } from '@/server/review/viewpoints';
 import { attachSockets } from './sockets';
 import type { LiveServer } from './live-server';
+
+/** So often reading an event fails, as when the database does not answer in time. */
+const unreadable = vi.hoisted(() => ({ times: 0 }));
+vi.mock('@/server/review/meeting-log', async (original) => {
+  const log = await original<typeof MeetingLog>();
+  const settledEvent: typeof log.settledEvent = (...args) =>
+    unreadable.times-- > 0 ? Promise.reject(new Error('timeout')) : log.settledEvent(...args);
+  return { ...log, settledEvent };
+});
 
 interface Node {
   http: Server;
@@ -362,7 +373,7 @@ describe('a database that goes down', () => {
     const both = [ines, bo].map((socket) => once<SettledEvent>(socket, 'settled', (event) => event.seq > seq));
     const projects = [ines, bo].map((socket) => once(socket, 'comments-changed'));
     await db().execute(
-      sql`select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen %' and datname = current_database()`,
+      sql`select pg_terminate_backend(pid) from pg_stat_activity where application_name like 'yurta %' and datname = current_database()`,
     );
     // Nobody listens just now.
     await settle(meeting, lead.actor.id, { type: 'view-changed', change: { selection: [] }, viewpoint: null });
@@ -375,7 +386,47 @@ describe('a database that goes down', () => {
   });
 });
 
+describe('a database that hangs', () => {
+  it('does not leave a node deaf: a connection that says nothing is opened anew, and what was missed is told', async () => {
+    await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
+    const { seq } = await meetingState(meeting);
+    const told = once<SettledEvent>(bo, 'settled', (event) => event.seq > seq, 20_000);
+    const { rows } = await db().execute<{ pid: number }>(
+      sql`select pid from pg_stat_activity where application_name = 'yurta live notices' and datname = current_database()`,
+    );
+    expect(rows).toHaveLength(2);
+    for (const { pid } of rows) process.kill(pid, 'SIGSTOP');
+    try {
+      await settle(meeting, lead.actor.id, { type: 'view-changed', change: { selection: [] }, viewpoint: null });
+      expect((await told).seq).toBe(seq + 1);
+    } finally {
+      for (const { pid } of rows) process.kill(pid, 'SIGCONT');
+    }
+  }, 30_000);
+
+  it('is asked again for an event that could not be read when it was announced', async () => {
+    await inMeeting(nodes[0], lead);
+    const bo = await inMeeting(nodes[1], await testGuest(lead.actor, project, 'look', 'Bo'));
+    const { seq } = await meetingState(meeting);
+    const told = once<SettledEvent>(bo, 'settled', (event) => event.seq > seq);
+    unreadable.times = 2; // once for each node
+    await settle(meeting, lead.actor.id, { type: 'view-changed', change: { selection: [] }, viewpoint: null });
+    expect((await told).seq).toBe(seq + 1);
+    expect(unreadable.times).toBeLessThan(2);
+  });
+});
+
 describe('a node that is killed', () => {
+  it('may have died before it told anybody: when it begins again, everything is asked anew', async () => {
+    const ines = await inMeeting(nodes[0], lead);
+    const { seq } = await meetingState(meeting);
+    const last = once<SettledEvent>(ines, 'settled', (event) => event.seq === seq);
+    const changed = ['models-changed', 'comments-changed'].map((event) => once(ines, event));
+    await tellBegun();
+    await Promise.all([last, ...changed]);
+  });
+
   it('is not asked who is there: its people are gone for the others, and who is taken for gone comes back', async () => {
     const ines = await inMeeting(nodes[0], lead);
     const lost = { id: 'lost', name: 'Lost', guest: true, host: false };

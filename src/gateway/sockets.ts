@@ -19,6 +19,7 @@ import { config } from '@/server/config';
 import { eventOf, keptState, meetingState, settle } from '@/server/review/meeting-log';
 import { participantFor, readMeeting } from '@/server/review/meetings';
 import { refuseControlsWithin } from '@/server/plain-text';
+import { outage } from '@/server/outage';
 import { Problem } from '@/server/problems';
 import { PostgresHintBridge } from './hint-bridge';
 import { Hints } from './hints';
@@ -32,6 +33,9 @@ type Answer = (answer: object) => void;
 
 /** Windows that one person has open at one node. */
 const MOST_CONNECTIONS = 12;
+
+/** An act that is not settled after so long comes to nothing; the browser stops waiting a little later. */
+const ACT_MS = 8000;
 
 const idSchema = Joi.object<{ id: string }>({ id: Joi.string().uuid().required() });
 const movingSchema = Joi.object<{ change: ViewChange }>({ change: viewChangeSchema.required() });
@@ -138,12 +142,13 @@ export function attachSockets(server: HttpServer): LiveServer {
       'act',
       (input, answer) =>
         void answering(answer as Answer, async () => {
+          const until = Date.now() + ACT_MS;
           await limited(eventLimit, socket.data.actor.id);
           const meeting = inMeeting(socket);
           const sent = check(sentEventSchema, input);
           if (sent.type === 'marked') await authorise(socket.data.actor, meeting.projectId, 'comment.write');
           const event = await eventOf(meeting.projectId, signed(sent, socket.data.actor));
-          const settled = await settle(meeting.id, socket.data.actor.id, event);
+          const settled = await settle(meeting.id, socket.data.actor.id, event, until);
           return { seq: settled.seq };
         }),
     );
@@ -249,10 +254,7 @@ async function answering(answer: Answer, work: () => Promise<object>): Promise<v
   } catch (error) {
     if (!(error instanceof Problem))
       process.stderr.write(`live: ${error instanceof Error ? error.stack : String(error)}\n`);
-    answer({
-      ok: false,
-      message:
-        error instanceof Problem ? error.message : 'The server could not do that. Nothing was changed; try again.',
-    });
+    const problem = error instanceof Problem ? error : outage(error);
+    answer({ ok: false, message: problem?.message ?? 'The server could not do that. Nothing was changed; try again.' });
   }
 }

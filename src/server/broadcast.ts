@@ -1,4 +1,5 @@
 import { connection } from '@/db/database';
+import { log } from './log';
 
 /** The PostgreSQL notification channel on which any process tells all web nodes what their browsers should hear. */
 export const LIVE_CHANNEL = 'yurta_live';
@@ -7,7 +8,9 @@ export const LIVE_CHANNEL = 'yurta_live';
 export type LiveNotice =
   | { kind: 'project'; projectId: string; event: ProjectEvent }
   | { kind: 'settled'; meetingId: string; seq: number }
-  | { kind: 'person'; userId: string };
+  | { kind: 'person'; userId: string }
+  /** A process began. One that was there before it may have died between changing something and announcing it. */
+  | { kind: 'began' };
 
 /** What changed in a project. What a job is at is apart from what is published: it changes several times a second. */
 export type ProjectEvent = (typeof SHOWN_CHANGES)[number] | 'access-changed';
@@ -42,6 +45,41 @@ export function tellPerson(userId: string): Promise<void> {
   return announce({ kind: 'person', userId });
 }
 
+/** Tells every browser to ask anew for what it shows; to be called by every process that begins. */
+export function tellBegun(): Promise<void> {
+  return announce({ kind: 'began' });
+}
+
+const RETRY_MS = 1000;
+/** Notices that could not be announced yet, each once. */
+const waiting = new Set<string>();
+let retry: NodeJS.Timeout | undefined;
+
+/** Never fails for whoever has changed something: while the database is away, what there is to tell waits. */
 async function announce(notice: LiveNotice): Promise<void> {
-  await connection().pool.query('select pg_notify($1, $2)', [LIVE_CHANNEL, JSON.stringify(notice)]);
+  const payload = JSON.stringify(notice);
+  try {
+    await notify(payload);
+  } catch (error) {
+    log.warn({ notice: payload, error: String(error) }, 'notice waits for the database');
+    waiting.add(payload);
+    retry ??= setInterval(() => void announceWaiting(), RETRY_MS).unref();
+  }
+}
+
+async function announceWaiting(): Promise<void> {
+  try {
+    for (const payload of waiting) {
+      await notify(payload);
+      waiting.delete(payload);
+    }
+    clearInterval(retry);
+    retry = undefined;
+  } catch {
+    // The next try follows.
+  }
+}
+
+async function notify(payload: string): Promise<void> {
+  await connection().pool.query('select pg_notify($1, $2)', [LIVE_CHANNEL, payload]);
 }

@@ -325,6 +325,10 @@ describe('a meeting', () => {
     expect(csv).toContain("'=1+1 <script>"); // no spreadsheet may run it
     expect(csv.split('\r\n')[1]).toContain('1,2,3,"Evening"');
 
+    // What the sender has been told to have come to nothing is not settled afterwards.
+    const before = (await meetingState(meeting.id)).seq;
+    expect(await status(settle(meeting.id, lead.id, viewChanged({ camera: view.camera }), Date.now() - 1))).toBe(503);
+    expect((await meetingState(meeting.id)).seq).toBe(before);
     await settle(meeting.id, lead.id, { type: 'ended' });
     expect(await guestOf(secret)).toBeNull();
     expect(await status(enterByCode(meeting.code!, 'Late'))).toBe(404);

@@ -9,7 +9,7 @@ function webNode(port: string): number {
     try {
       const command = readFileSync(`/proc/${pid}/cmdline`, 'utf8');
       const environment = readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0');
-      if (command.includes('gateway/main.ts') && environment.includes(`PORT=${port}`)) return Number(pid);
+      if (command.includes('gateway.mjs') && environment.includes(`PORT=${port}`)) return Number(pid);
     } catch {
       // it ended while we looked
     }

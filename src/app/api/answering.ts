@@ -4,8 +4,8 @@ import { answerOnce, type Answer } from '@/server/access/answered-requests';
 import { refuseControlsWithin } from '@/server/plain-text';
 import { config } from '@/server/config';
 import { log } from '@/server/log';
+import { outage } from '@/server/outage';
 import { notFound, Problem, problemBody } from '@/server/problems';
-import { storeTrouble } from '@/server/storage/trouble';
 
 type Params = Record<string, string>;
 interface Call {
@@ -65,9 +65,8 @@ async function guarded(request: Request, work: () => Promise<unknown>): Promise<
 }
 
 function unexpected(error: unknown, request: Request): Problem {
-  const trouble = storeTrouble(error);
   log.error({ request: request.headers.get('x-request-id'), error: error instanceof Error ? (error.stack ?? error.message) : String(error) }, 'request failed'); // prettier-ignore
-  return trouble ?? new Problem(500, 'The server could not do that. Nothing was changed; try again.');
+  return outage(error) ?? new Problem(500, 'The server could not do that. Nothing was changed; try again.');
 }
 
 const KEY = /^[\w-]{1,100}$/;

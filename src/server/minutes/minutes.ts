@@ -8,7 +8,7 @@ import { config } from '../config';
 import { Problem } from '../problems';
 import { readMeeting } from '../review/meetings';
 import { minutesContent } from './minutes-content';
-import { writeMinutes } from './write-minutes';
+import { writeBeside } from './minutes-workshop';
 
 /** @see makeMinutes */
 export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{ fileName: string; pdf: Buffer }> {
@@ -19,10 +19,10 @@ export async function meetingMinutes(actor: Actor, meetingId: string): Promise<{
 
 /** The minutes of a meeting as PDF; moments in them open the Review where the meeting was then. */
 export async function makeMinutes(meetingId: string): Promise<{ fileName: string; pdf: Buffer }> {
-  const content = await minutesContent(meetingId);
-  const { id, projectId, startedAt } = content.meeting;
-  const review = `${config().publicUrl}/projects/${projectId}/review`;
-  const pdf = await writeMinutes(content, (seq) => `${review}?replay=${id}&at=${seq}`);
+  const { meeting } = await readMeeting(meetingId);
+  const { projectId, startedAt } = meeting;
+  const moments = `${config().publicUrl}/projects/${projectId}/review?replay=${meetingId}&at=`;
+  const pdf = await writeBeside(() => minutesContent(meetingId), moments);
   return { fileName: `minutes-${startedAt.toISOString().slice(0, 10)}.pdf`, pdf };
 }
 

@@ -26,10 +26,7 @@ export async function writeMinutes(content: MinutesContent, moment: MomentAddres
   }));
   paper.heading('What was said');
   if (said.length === 0) paper.write('No comment was made.', { color: SOFT });
-  for (const [i, one] of said.entries()) {
-    thread(paper, one, pictures[i]!, moment);
-    await breathe();
-  }
+  said.forEach((one, i) => thread(paper, one, pictures[i]!, moment));
   actions(paper, said);
   openQuestions(paper, said);
   await snapshots(paper, content);
@@ -215,9 +212,4 @@ function time(instant: Date): string {
 
 function when(instant: Date): string {
   return `${day(instant)}, ${time(instant)} UTC`;
-}
-
-/** Whoever else is served by this process has their turn. */
-function breathe(): Promise<void> {
-  return new Promise((done) => setImmediate(done));
 }

@@ -74,13 +74,21 @@ function keep(meetingId: string, state: MeetingState): MeetingState {
  * locked meanwhile, so that any number of nodes agree on one order.
  *
  * @param by participant, or null for the server
- * @throws Problem 409 with the reason if the state does not allow the event
+ * @param until milliseconds since 1970 after which nobody wants it any more: whoever sent it has been told that it came to nothing
+ * @throws Problem 409 with the reason if the state does not allow the event, 503 if it is too late
  */
-export async function settle(meetingId: string, by: string | null, event: MeetingEvent): Promise<SettledEvent> {
+export async function settle(
+  meetingId: string,
+  by: string | null,
+  event: MeetingEvent,
+  until = Infinity,
+): Promise<SettledEvent> {
   const { projectId, stored } = await db().transaction(async (tx) => {
     const meeting = await lockMeeting(tx, meetingId);
     if (!meeting) throw notFound('The meeting');
-    return { projectId: meeting.projectId, stored: await settleWithin(tx, meetingId, by, event) };
+    const stored = await settleWithin(tx, meetingId, by, event);
+    if (Date.now() > until) throw new Problem(503, 'That took too long and was left. Try again.');
+    return { projectId: meeting.projectId, stored };
   });
   await announceSettled(meetingId, projectId, stored);
   return stored;
