@@ -5,14 +5,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { seededRandom } from '@/demo/library/plan';
+import { removeCluster } from '@/db/cluster';
 import { freePort } from '@/db/free-port';
 import { tell } from './measure';
+import { againWithOwnDisk, fillDisk, ownDisk } from './soak-disk';
 import { SoakMeeting, SoakPublisher, SoakSpeaker, type Soaker } from './soak-people';
 
 /**
- * Publishing, saying and two meetings over two nodes, while processes are killed at random: nothing that was accepted is lost or
- * there twice, and all come back. The order of kills follows from the seed.
+ * Publishing, saying and two meetings over two nodes, while processes are killed at random and once the disk is full: nothing that
+ * was accepted is lost or there twice, and all come back. The order of kills follows from the seed.
  */
+const inItsPlace = againWithOwnDisk();
+if (inItsPlace !== null) process.exit(inItsPlace);
 const { values } = parseArgs({
   allowPositionals: true,
   options: {
@@ -26,7 +30,11 @@ const [minutes, kills, seed] = [Number(values.minutes), Number(values.kills), Nu
 const QUIET_MS = 120_000;
 const PASSWORD = 'long enough for this';
 
-const folder = await mkdtemp(join(tmpdir(), 'yurta-soak-'));
+/** For so long the disk is full, if it is a disk of its own. */
+const FULL_MS = 15_000;
+
+const disk = ownDisk();
+const folder = disk ?? (await mkdtemp(join(tmpdir(), 'yurta-soak-')));
 const home = process.cwd();
 const environment = { ...process.env, YURTA_DATA: folder, DATABASE_URL: undefined, YURTA_SECRET: undefined };
 const random = seededRandom(seed);
@@ -49,6 +57,11 @@ try {
   const killed: Record<string, number> = {};
   for (let i = 0; i < kills; i++) {
     await sleep(((end - Date.now()) / (kills - i)) * (0.5 + random()));
+    if (disk && i === Math.floor(kills / 2)) {
+      const makeRoom = fillDisk(disk);
+      await sleep(FULL_MS);
+      makeRoom();
+    }
     const what = ['web', 'worker', 'database'][Math.floor(random() * 3)]!;
     if (kill(what)) killed[what] = (killed[what] ?? 0) + 1;
     memory.push(webMemory());
@@ -71,14 +84,15 @@ try {
     seed,
     killed,
     webMemoryMb: { first: memory[0]!, most: Math.max(...memory), last: memory.at(-1)! },
-    fullDisk: 'not tried: needs a disk of its own',
+    fullDiskSeconds: disk ? FULL_MS / 1000 : 'this machine allows no disk of its own',
     faults,
   });
   process.exitCode = faults > 0 ? 1 : 0;
 } finally {
   for (const supervisor of supervisors) supervisor.kill('SIGINT');
   await Promise.all(supervisors.map((one) => new Promise((done) => (one.exitCode === null ? one.once('exit', done) : done(null))))); // prettier-ignore
-  await rm(folder, { recursive: true, force: true });
+  removeCluster(folder); // it may lie elsewhere
+  if (!disk) await rm(folder, { recursive: true, force: true });
 }
 
 /** Starts an installation's node by its own start command. */

@@ -5,6 +5,7 @@ import { Command, Option } from 'commander';
 import pc from 'picocolors';
 import { LENGTH_UNITS, type LengthUnit, type UpAxis } from '@/core/units/length-unit';
 import { config } from '@/server/config';
+import type * as Accounts from '@/server/access/accounts';
 import type { DistanceOptions } from './distance';
 import type { SectionOptions } from './section';
 import type { SunOptions } from './sun';
@@ -29,6 +30,7 @@ const BENCHES = [
   'minutes',
   'soak',
 ];
+const PASSWORD_HELP = 'at least twelve characters, and not soon guessed';
 const step = (text: string) => console.log(`${pc.dim('·')} ${text}`);
 
 program
@@ -159,20 +161,39 @@ program
   .description('make an account; prints its password unless one is given')
   .argument('<email>')
   .requiredOption('--name <name>', 'name that the others see')
-  .option('--password <password>', 'at least eight characters')
-  .action(async (email: string, options: { name: string; password?: string }) => {
-    const { Supervisor } = await import('./supervise');
-    const supervisor = new Supervisor(home, config().dataFolder);
-    try {
-      await supervisor.database();
-      const password = options.password ?? (await import('node:crypto')).randomBytes(9).toString('base64url');
-      await (await import('@/server/access/accounts')).createAccount(options.name, email, password);
-      console.log(`${email} can sign in${options.password ? '' : ` with the password ${password}`}`);
-    } finally {
-      await (await import('@/db/database')).closeConnection();
-      await supervisor.stop();
-    }
-  });
+  .option('--password <password>', PASSWORD_HELP)
+  .action((email: string, options: { name: string; password?: string }) =>
+    withAccounts(email, options.password, ({ createAccount }, password) =>
+      createAccount(options.name, email, password),
+    ),
+  );
+program
+  .command('password')
+  .description('set a new password for an account that has lost its own; its sessions and access tokens end')
+  .argument('<email>')
+  .option('--password <password>', PASSWORD_HELP)
+  .action((email: string, options: { password?: string }) =>
+    withAccounts(email, options.password, ({ resetPassword }, password) => resetPassword(email, password)),
+  );
+
+/** Does something with accounts in the installation's database, and tells the password that was made for it. */
+async function withAccounts(
+  email: string,
+  given: string | undefined,
+  work: (accounts: typeof Accounts, password: string) => Promise<unknown>,
+): Promise<void> {
+  const { Supervisor } = await import('./supervise');
+  const supervisor = new Supervisor(home, config().dataFolder);
+  try {
+    await supervisor.database();
+    const password = given ?? (await import('node:crypto')).randomBytes(12).toString('base64url');
+    await work(await import('@/server/access/accounts'), password);
+    console.log(`${email} can sign in${given ? '' : ` with the password ${password}`}`);
+  } finally {
+    await (await import('@/db/database')).closeConnection();
+    await supervisor.stop();
+  }
+}
 
 /** Where publications go on a server, for `publish` and `watch`. */
 function toServer(command: Command): Command {

@@ -12,8 +12,8 @@ export interface TestPerson {
 /** Makes an account and signs it in. */
 export async function testAccount(name: string): Promise<TestPerson> {
   const email = `${name.toLowerCase()}-${Date.now()}@example.test`;
-  await createAccount(name, email, 'long enough');
-  const answer = await auth().api.signInEmail({ body: { email, password: 'long enough' }, asResponse: true });
+  await createAccount(name, email, 'long enough here');
+  const answer = await auth().api.signInEmail({ body: { email, password: 'long enough here' }, asResponse: true });
   const cookie = answer.headers
     .getSetCookie()
     .map((line) => line.split(';')[0])

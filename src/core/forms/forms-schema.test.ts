@@ -20,7 +20,7 @@ describe('what is typed into a form', () => {
     expect(faults(nameSchema, { name: 'x'.repeat(121) })).toEqual(['the name is longer than 120 characters']);
     expect(faults(commentTextSchema, { text: '\n\t' })).toEqual(['the comment is missing']);
     expect(faults(passwordSchema, { present: 'old', next: 'short' })).toEqual([
-      'the new password has fewer than eight letters',
+      'the new password has fewer than 12 letters',
     ]);
   });
 

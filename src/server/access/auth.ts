@@ -1,6 +1,7 @@
 import { betterAuth } from 'better-auth';
 import { drizzleAdapter } from 'better-auth/adapters/drizzle';
 import { db } from '@/db/database';
+import { MIN_PASSWORD } from '@/core/forms/password-length';
 import * as schema from '@/db/schema';
 import { config } from '../config';
 
@@ -17,7 +18,7 @@ function make() {
         : [],
     secret: config().secret,
     database: drizzleAdapter(db(), { provider: 'pg', schema }),
-    emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: 8 },
+    emailAndPassword: { enabled: true, disableSignUp: true, minPasswordLength: MIN_PASSWORD },
     session: { expiresIn: 60 * 60 * 24 * 14 },
     // Wrong passwords are counted at the door, for all nodes together.
     rateLimit: { enabled: true, window: 60, max: 600, customRules: { '/sign-in/email': { window: 60, max: 600 } } },

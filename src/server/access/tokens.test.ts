@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { closeConnection, db } from '@/db/database';
 import { accessTokens } from '@/db/schema';
 import { actorOf } from './access';
-import { changePassword } from './accounts';
+import { changePassword, resetPassword } from './accounts';
 import { auth } from './auth';
 import { testAccount, type TestPerson } from '../test-people';
 import { createToken, listTokens, revokeToken } from './tokens';
@@ -50,21 +50,41 @@ it('goes before a cookie, so that a wrong one is not helped by a browser that is
 it('changes a password only for whom knows the present one, and ends the other sessions', async () => {
   const headers = new Headers({ cookie: mikko.cookie });
   const email = mikko.actor.kind === 'user' ? mikko.actor.email : '';
-  await auth().api.signInEmail({ body: { email, password: 'long enough' } });
-  const elsewhere = await auth().api.signInEmail({ body: { email, password: 'long enough' }, asResponse: true });
+  await auth().api.signInEmail({ body: { email, password: 'long enough here' } });
+  const elsewhere = await auth().api.signInEmail({ body: { email, password: 'long enough here' }, asResponse: true });
   const cookie = elsewhere.headers.getSetCookie()[0]!.split(';')[0]!;
   expect(await actorOf(new Headers({ cookie }))).not.toBeNull();
 
-  await expect(changePassword(mikko.actor, headers, 'wrong', 'longer still')).rejects.toThrow('is not right');
+  await expect(changePassword(mikko.actor, headers, 'wrong', 'longer still, and odd')).rejects.toThrow('is not right');
   const { token } = await createToken(mikko.actor, 'Kept', 'read');
   const bearer = new Headers({ authorization: `Bearer ${token}` });
-  await changePassword(mikko.actor, headers, 'long enough', 'longer still');
+  await changePassword(mikko.actor, headers, 'long enough here', 'longer still, and odd');
   expect(await actorOf(bearer)).not.toBeNull();
   expect(await actorOf(headers)).not.toBeNull();
   expect(await actorOf(new Headers({ cookie }))).toBeNull();
-  await expect(auth().api.signInEmail({ body: { email, password: 'long enough' } })).rejects.toThrow();
-  await auth().api.signInEmail({ body: { email, password: 'longer still' } });
+  await expect(auth().api.signInEmail({ body: { email, password: 'long enough here' } })).rejects.toThrow();
+  await auth().api.signInEmail({ body: { email, password: 'longer still, and odd' } });
   // Where somebody wishes it, programs have to be let in anew as well.
-  await changePassword(mikko.actor, headers, 'longer still', 'longest of all', true);
+  await changePassword(mikko.actor, headers, 'longer still, and odd', 'longest of all', true);
   expect(await actorOf(bearer)).toBeNull();
+});
+
+it('takes no password that is short or one of the first that somebody would try', async () => {
+  const account = await testAccount('Lindqvist');
+  const headers = new Headers({ cookie: account.cookie });
+  const change = (next: string) => changePassword(account.actor, headers, 'long enough here', next);
+  for (const weak of ['eleven char', 'password1234', 'qwertyuiopas', 'aaaaaaaaaaaaaaaa', 'Lindqvist1234'])
+    await expect(change(weak), weak).rejects.toThrow(/twelve|12|one of the first/);
+  await change('gravel under four lanterns');
+});
+
+it('is set anew for whoever has lost it; whatever was open under the old one ends', async () => {
+  const account = await testAccount('Lost');
+  const email = account.actor.kind === 'user' ? account.actor.email : '';
+  const { token } = await createToken(account.actor, 'Program', 'read');
+  await expect(resetPassword('nobody@example.test', 'gravel under four lanterns')).rejects.toThrow('not found');
+  await resetPassword(email.toUpperCase(), 'gravel under four lanterns');
+  expect(await actorOf(new Headers({ cookie: account.cookie }))).toBeNull();
+  expect(await actorOf(new Headers({ authorization: `Bearer ${token}` }))).toBeNull();
+  await auth().api.signInEmail({ body: { email, password: 'gravel under four lanterns' } });
 });

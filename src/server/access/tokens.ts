@@ -7,6 +7,7 @@ import { db } from '@/db/database';
 import { accessTokens } from '@/db/schema';
 import { requirePerson, type Actor } from './access';
 import { keyedHash } from '../config';
+import { tellOwner } from '../mail/account-changes';
 import { notFound } from '../problems';
 
 const DAY = 24 * 60 * 60 * 1000;
@@ -31,6 +32,7 @@ export async function createToken(
       tokenHash: keyedHash('token', token),
       expiresAt: new Date(Date.now() + TOKEN_DAYS * DAY),
     });
+  await tellOwner(actor.id, 'token');
   return { id, token };
 }
 

@@ -1,4 +1,5 @@
 import type { MailJob } from '../publishing/queue';
+import { mailAccountChange } from './account-changes';
 import { mailApprover } from './approvals';
 import { mailAssignment } from './assignments';
 import { mailDay } from './daily';
@@ -14,5 +15,6 @@ export async function sendQueued(mail: MailJob): Promise<void> {
   else if ('mention' in mail) await mailMention(mail.mention, mail.to, mail.by);
   else if ('approver' in mail) await mailApprover(mail.approver);
   else if ('daily' in mail) await mailDay(mail.daily, new Date(mail.since));
+  else if ('account' in mail) await mailAccountChange(mail.account, mail.change);
   else await mailNotice(mail.noticeId);
 }

@@ -12,7 +12,7 @@ interface PublishJob {
 
 /**
  * What a mail is about: something under the bell, something that somebody is to do, a reminder of it, minutes, a comment
- * that names somebody, an approval that somebody is asked for, or what was done in a day.
+ * that names somebody, an approval that somebody is asked for, what was done in a day, or a new key to one's account.
  */
 export type MailJob =
   | { noticeId: string }
@@ -21,7 +21,11 @@ export type MailJob =
   | { minutes: string; to: string }
   | { mention: string; to: string; by: string }
   | { approver: string }
-  | { daily: string; since: string };
+  | { daily: string; since: string }
+  | { account: string; change: AccountChange };
+
+/** What an account's owner is told of, in case it was somebody else. */
+export type AccountChange = 'password' | 'token';
 
 /** Names of mails that are sent once become the ids of their jobs. */
 const ONCE = '5d0d7a52-7d0b-4f0e-9a53-0c8f4a4a7c1e';
@@ -51,6 +55,8 @@ export function queue(): Promise<PgBoss> {
     await boss.createQueue(TAKE, { name: TAKE, retryLimit: 2, retryDelay: 5, expireInSeconds: 60 * 60 });
     return boss;
   })();
+  // Where the database was away, the next one who asks tries again.
+  shared.yurtaBoss.catch(() => (shared.yurtaBoss = undefined));
   return shared.yurtaBoss;
 }
 

@@ -34,7 +34,7 @@ export function Password() {
             type="password"
             autoComplete="new-password"
             maxLength={128}
-            hint="At least eight characters. Other browsers have to sign in again."
+            hint="At least twelve characters, such as a few words that do not belong together. Other browsers have to sign in again."
             {...field('next')}
           />
           <Tick checked={endsTokens} onTick={setEndsTokens}>
