@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { io } from 'socket.io-client';
-import { createDatabase, startCluster } from '@/db/cluster';
+import { createDatabase, removeCluster, startCluster } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
 import { round, summarise, tell } from './measure';
 import type { CrowdOrder, CrowdReport } from './meeting-crowd';
@@ -15,7 +15,7 @@ const HERTZ = 20;
 const SETTLE_EVERY = 10;
 const SECONDS = 10;
 
-/** How long it takes until everybody sees what the lead does, while so many of a hundred people move their pointers. */
+/** How long it takes until everybody sees what the lead does, while so many of the others move, and one in ten of these draws. */
 const { values } = parseArgs({
   allowPositionals: true,
   options: { runs: { type: 'string' }, people: { type: 'string' } },
@@ -44,6 +44,7 @@ try {
   for (const moving of [0, Math.round(people / 2), people]) {
     const hints: number[] = [];
     const events: number[] = [];
+    const growing: number[] = [];
     let messages = 0;
     for (let run = 0; run < runs; run++) {
       order(crowd, { order: 'move', moving });
@@ -53,13 +54,15 @@ try {
       const report = (await heard(crowd)) as Extract<CrowdReport, { moving: number[] }>;
       hints.push(...report.moving);
       events.push(...report.settled);
-      messages += report.pointerMessages;
+      growing.push(...report.growing);
+      messages += report.gatheredMessages;
     }
     tell('meeting', `${people} people, ${moving} moving`, {
       hints: spread(hints),
       settled: spread(events),
+      drawn: spread(growing),
       hintsArrived: round(hints.length / (HERTZ * SECONDS * runs * people), 2),
-      pointerMessagesPerPersonAndSecond: round(messages / people / (SECONDS + 1) / runs, 1),
+      gatheredMessagesPerPersonAndSecond: round(messages / people / (SECONDS + 1) / runs, 1),
       runs,
     });
   }
@@ -79,6 +82,7 @@ try {
   const { closeConnection } = await import('@/db/database');
   await closeConnection();
   await cluster.stop();
+  removeCluster(join(folder, 'cluster'));
   await rm(folder, { recursive: true, force: true });
 }
 process.exit();
@@ -110,7 +114,7 @@ async function gather() {
   const lead = await testAccount('Lead');
   const project = await createProject(lead.actor, 'Meeting', '');
   const { id } = await startMeeting(lead.actor, project, 'Round');
-  const { url } = await createLink(lead.actor, project, 'http://localhost', { right: 'look', label: 'All' });
+  const { url } = await createLink(lead.actor, project, 'http://localhost', { right: 'comment', label: 'All' });
   const cookies: string[] = [];
   for (let i = 0; i < people; i++) {
     const { secret } = await enterByLink(url.split('/l/')[1]!, `Guest ${i}`);

@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { appendFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import getPort from 'get-port';
 import { startCluster, type Cluster } from '@/db/cluster';
@@ -37,6 +37,7 @@ export class Supervisor {
   private readonly listening: Promise<void>[] = [];
   private giveUp: () => void = () => undefined;
   private stopping = false;
+  private isLogging = true;
   private upkeep: Promise<void> | null = null;
   private watch: NodeJS.Timeout | undefined;
 
@@ -163,6 +164,17 @@ export class Supervisor {
     return join(this.dataFolder, 'logs', `${name}.log`);
   }
 
+  /** A log that cannot be written, such as on a full disk, must not end the installation: what there is to say is left out. */
+  private append(name: string, chunk: Buffer): void {
+    try {
+      appendFileSync(this.log(name), chunk);
+      this.isLogging = true;
+    } catch (error) {
+      if (this.isLogging) console.error(`${this.log(name)} cannot be written: ${(error as Error).message}`);
+      this.isLogging = false;
+    }
+  }
+
   private standIn(...args: string[]): string[] {
     return [...process.execArgv, join(this.home, 'src/cli/main.ts'), 'stand-in', ...args];
   }
@@ -208,7 +220,6 @@ export class Supervisor {
 
   private spawn(name: string, command: string[]): ChildProcess {
     mkdirSync(join(this.dataFolder, 'logs'), { recursive: true });
-    const log = createWriteStream(this.log(name), { flags: 'a' });
     // Detached, so that Ctrl-C reaches the supervisor first and it can end things in order.
     const [program, ...rest] = dieWithParent([process.execPath, ...command]);
     const child = spawn(program, rest, {
@@ -217,8 +228,9 @@ export class Supervisor {
       env: { ...process.env, NODE_ENV: 'production' },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
-    child.stdout!.pipe(log);
-    child.stderr!.pipe(log);
+    const append = (chunk: Buffer) => this.append(name, chunk);
+    child.stdout!.on('data', append);
+    child.stderr!.on('data', append);
     return child;
   }
 }

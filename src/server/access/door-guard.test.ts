@@ -72,6 +72,22 @@ describe('a door', () => {
     expect(await password('wrong', address(9)), 'counted anew').toBe(401);
   });
 
+  it('is not passed by guessing all at once', async () => {
+    const statuses = await Promise.all(Array.from({ length: 60 }, (_, i) => password('wrong', address(i))));
+    expect(statuses.filter((status) => status === 401).length).toBeLessThanOrEqual(6);
+    expect(statuses.filter((status) => status === 429).length).toBeGreaterThanOrEqual(54);
+    const wrong = (await code()).startsWith('000') ? '111111111' : '000000000';
+    const guesses = await Promise.all(Array.from({ length: 200 }, () => come(wrong, '192.0.2.3')));
+    expect(guesses.filter(({ status }) => status === 404).length).toBeLessThan(40);
+    expect(guesses.filter(({ status }) => status === 429).length).toBeGreaterThan(160);
+  });
+
+  it('lets a hundred people of one office in at once', async () => {
+    const right = await code();
+    const statuses = await Promise.all(Array.from({ length: 100 }, () => come(right, '192.0.2.4')));
+    expect(statuses.map(({ status }) => status)).toEqual(Array(100).fill(200));
+  });
+
   it('forgets what counts no more', async () => {
     await come('000000', '192.0.2.9');
     const there = await db().$count(doorTries);

@@ -1,6 +1,7 @@
 import { isIPv4, isIPv6 } from 'node:net';
 import { createHash } from 'node:crypto';
 import { lt } from 'drizzle-orm';
+import pLimit, { type LimitFunction } from 'p-limit';
 import { RateLimiterPostgres } from 'rate-limiter-flexible';
 import { connection, db } from '@/db/database';
 import { doorTries } from '@/db/schema';
@@ -49,43 +50,104 @@ function limits() {
   return made!;
 }
 
+/** What is tried at a door. */
+export interface Try<Result> {
+  /** Whose password is tried, if one is. */
+  account?: string;
+  /** A code of a meeting is tried; called when so many wrong ones are that six digits do not suffice any more. */
+  onSiege?: () => Promise<void>;
+  /** Whether the door stays closed although nothing was thrown. */
+  isRefused?: (result: Result) => boolean;
+}
+
+/** Who is at a door just now, by address: a few at a time, so that guesses sent all at once are counted as well. */
+const queues = new Map<string, LimitFunction>();
+
 /**
  * Lets somebody try at a door.
  *
  * @param from the address that the request comes from
  * @param work tries; throws a Problem of status 401, 403 or 404 where the door stays closed
- * @param account whose password is tried, if one is
- * @param isCode whether the code of a meeting is tried
- * @param onSiege is told when so many wrong codes are tried that six digits do not suffice any more
  * @throws Problem 429 while there are too many tries
  */
 export async function atDoor<Result>(
   from: string,
   work: () => Promise<Result>,
-  { account, isCode = false, onSiege }: { account?: string; isCode?: boolean; onSiege?: () => Promise<void> } = {},
+  what: Try<Result> = {},
 ): Promise<Result> {
-  const { tries, entries, codes, passwords, waits } = limits();
   const address = networkOf(from);
-  const named = account && createHash('sha256').update(account.trim().toLowerCase()).digest('base64url');
+  const queue = queues.get(address) ?? pLimit(TRIES);
+  queues.set(address, queue);
+  try {
+    if (queue.pendingCount >= ENTRIES) throw tooMany(60_000);
+    return await queue(() => tryOnce(address, work, what));
+  } finally {
+    if (queue.activeCount + queue.pendingCount === 0) queues.delete(address);
+  }
+}
+
+async function tryOnce<Result>(
+  address: string,
+  work: () => Promise<Result>,
+  { account, onSiege, isRefused }: Try<Result>,
+): Promise<Result> {
+  const { tries, entries, codes } = limits();
   const tried = await tries.get(address);
   if (tried && tried.consumedPoints >= TRIES) throw tooMany(tried.msBeforeNext);
-  const wait = named ? await waits.get(named) : null;
-  if (wait && wait.msBeforeNext > 0) throw tooMany(wait.msBeforeNext);
-  try {
-    const result = await work();
-    if (named) await Promise.all([passwords.delete(named), waits.delete(named)]);
-    await entries.consume(address).catch(refuse);
-    return result;
-  } catch (error) {
-    if (!(error instanceof Problem && [401, 403, 404].includes(error.status))) throw error;
+  const wrong = account === undefined ? null : await tryPassword(account);
+  const closed = async () => {
     await tries.penalty(address);
-    if (isCode && (await codes.penalty('all')).consumedPoints === SIEGE) await onSiege?.();
-    if (named) {
-      const wrong = (await passwords.penalty(named)).consumedPoints - FREE_PASSWORDS;
-      if (wrong >= 0) await waits.block(named, Math.min(2 ** (wrong + 1), LONGEST_WAIT_SECONDS));
-    }
+    if (onSiege && (await codes.penalty('all')).consumedPoints === SIEGE) await onSiege();
+    await wrong?.();
+  };
+  let result: Result;
+  try {
+    result = await work();
+  } catch (error) {
+    if (error instanceof Problem && [401, 403, 404].includes(error.status)) await closed();
     throw error;
   }
+  if (isRefused?.(result)) await closed();
+  else {
+    if (account !== undefined) await forgetPasswords(account);
+    await entries.consume(address).catch(refuse);
+  }
+  return result;
+}
+
+/**
+ * Counts a password before it is tried, so that of many that are tried at once no more than the first few are.
+ *
+ * @returns to be called if it was wrong
+ * @throws Problem 429 while the account has to wait
+ */
+async function tryPassword(account: string): Promise<() => Promise<void>> {
+  const { passwords, waits } = limits();
+  const name = nameOf(account);
+  const wait = await waits.get(name);
+  if (wait && wait.msBeforeNext > 0) throw tooMany(wait.msBeforeNext);
+  const over = (await passwords.penalty(name)).consumedPoints - FREE_PASSWORDS;
+  const seconds = Math.min(2 ** (over + 1), LONGEST_WAIT_SECONDS);
+  if (over > 0)
+    // One at a time from here on.
+    await waits.consume(name, 1, { customDuration: seconds }).catch(async (reason: unknown) => {
+      await passwords.reward(name);
+      refuse(reason);
+    });
+  return async () => {
+    if (over >= 0) await waits.block(name, seconds);
+  };
+}
+
+async function forgetPasswords(account: string): Promise<void> {
+  const { passwords, waits } = limits();
+  const name = nameOf(account);
+  await Promise.all([passwords.delete(name), waits.delete(name)]);
+}
+
+/** Under what an account is counted: addresses do not stand in the table of tries. */
+function nameOf(account: string): string {
+  return createHash('sha256').update(account.trim().toLowerCase()).digest('base64url');
 }
 
 /** Forgets tries that count no more. Returns how many went. */

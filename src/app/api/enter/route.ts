@@ -29,7 +29,7 @@ export const POST = answeringAnyone(async (request) => {
       token
         ? enterByLink(token, name.trim(), passphrase, guestSecret(request.headers), email || null)
         : { viewpointId: null, ...(await enterByCode(code!, name.trim(), email || null)) },
-    { isCode: token === undefined, onSiege: tellLongCodes },
+    token === undefined ? { onSiege: tellLongCodes } : {},
   );
   const secure = config().publicUrl.startsWith('https:') || request.headers.get('x-forwarded-proto') === 'https' ? '; Secure' : ''; // prettier-ignore
   return Response.json(

@@ -1,6 +1,5 @@
 import { auth } from '@/server/access/auth';
 import { atDoor } from '@/server/access/door-guard';
-import { Problem } from '@/server/problems';
 import { addressOf, answeringAnyone, readBytes, readJson } from '../../answering';
 
 export const GET = (request: Request) => auth().handler(request);
@@ -12,22 +11,10 @@ export const POST = answeringAnyone(async (request) => {
   const given = body.length > 0 ? readJson(body.toString('utf8')) : {};
   const hand = () => auth().handler(new Request(url, { method, headers, body: new Uint8Array(body) }));
   if (!new URL(url).pathname.endsWith('/sign-in/email')) return hand();
-  let refused: Response | undefined;
-  try {
-    return await atDoor(
-      addressOf(request),
-      async () => {
-        const answer = await hand();
-        if (answer.status !== 401) return answer;
-        refused = answer;
-        throw new Problem(401, 'The address or the password is wrong.');
-      },
-      { account: addressIn(given) },
-    );
-  } catch (error) {
-    if (refused && error instanceof Problem && error.status === 401) return refused;
-    throw error;
-  }
+  return atDoor(addressOf(request), hand, {
+    account: addressIn(given),
+    isRefused: ({ status }) => status === 401,
+  });
 });
 
 /** Whose password is tried; nobody's where that is not said. */
