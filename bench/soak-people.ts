@@ -182,8 +182,11 @@ export class SoakPublisher implements Soaker {
 
   async settle(until: number): Promise<void> {
     while (Date.now() < until) {
-      const states = (await this.revisions()).map(({ state }) => state);
-      if (!states.some((state) => state === 'queued' || state === 'running')) return;
+      const open = (await this.revisions()).filter(({ state }) => ['queued', 'running', 'failed'].includes(state));
+      if (open.length === 0) return;
+      // What failed for want of room is tried again by whoever published it.
+      for (const { id, state } of open)
+        if (state === 'failed') await this.client.ask('POST', `/api/revisions/${id}/retry`, {});
       await pause(1000);
     }
   }

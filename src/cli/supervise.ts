@@ -12,6 +12,7 @@ const READY_MS = 60_000;
 /** A process that ended by itself is started again at once; each further time within a minute twice as long later. */
 const RESTART_MS = 250;
 const WATCH_MS = 1000;
+const COMPLAIN_MS = 60_000;
 /** As much of what a process that did not start said is repeated, in characters. */
 const LAST_WORDS = 1000;
 /** A process that ends more often than this within a minute is not started again. */
@@ -37,7 +38,8 @@ export class Supervisor {
   private readonly listening: Promise<void>[] = [];
   private giveUp: () => void = () => undefined;
   private stopping = false;
-  private isLogging = true;
+  /** When it may be said again that a log cannot be written, in milliseconds since 1970. */
+  private nextComplaint = 0;
   private upkeep: Promise<void> | null = null;
   private watch: NodeJS.Timeout | undefined;
 
@@ -168,10 +170,10 @@ export class Supervisor {
   private append(name: string, chunk: Buffer): void {
     try {
       appendFileSync(this.log(name), chunk);
-      this.isLogging = true;
     } catch (error) {
-      if (this.isLogging) console.error(`${this.log(name)} cannot be written: ${(error as Error).message}`);
-      this.isLogging = false;
+      if (Date.now() < this.nextComplaint) return;
+      this.nextComplaint = Date.now() + COMPLAIN_MS;
+      console.error(`${this.log(name)} cannot be written: ${(error as Error).message}`);
     }
   }
 

@@ -2,6 +2,7 @@ import { setTimeout } from 'node:timers/promises';
 import { connection } from '@/db/database';
 import { practiceIfc } from '@/demo/practice';
 import { tellBegun } from '@/server/broadcast';
+import { outage } from '@/server/outage';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
@@ -51,6 +52,11 @@ async function work(): Promise<void> {
     void queue()
       .then((boss) => boss.stop({ graceful: false, wait: false }))
       .finally(() => process.exit(0));
+  // The queue does not wait for its own notes of what was done; while the database is away, another try of the job notes it.
+  process.on('unhandledRejection', (error) => {
+    if (!outage(error)) throw error;
+    console.error(`a job was not noted: ${String(error)}`);
+  });
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
 }
