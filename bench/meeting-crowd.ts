@@ -41,7 +41,7 @@ async function join(url: string, meeting: string, cookie: string): Promise<Socke
     if (event.type === 'view-changed') settled.push(latency(event.change));
   });
   socket.on('growing', ({ growth }: { growth: MarkGrowth }) => growing.push(now() - growth.mark.points.at(-1)! * 1000));
-  for (const gathered of ['pointers', 'eyes']) socket.on(gathered, () => gatheredMessages++);
+  socket.on('shown', () => gatheredMessages++);
   return socket;
 }
 

@@ -42,9 +42,7 @@ try {
   await heard(crowd);
 
   for (const moving of [0, Math.round(people / 2), people]) {
-    const hints: number[] = [];
-    const events: number[] = [];
-    const growing: number[] = [];
+    let [hints, events, growing]: [number[], number[], number[]] = [[], [], []];
     let messages = 0;
     for (let run = 0; run < runs; run++) {
       order(crowd, { order: 'move', moving });
@@ -52,9 +50,9 @@ try {
       await new Promise((done) => setTimeout(done, 1000));
       order(crowd, { order: 'report' });
       const report = (await heard(crowd)) as Extract<CrowdReport, { moving: number[] }>;
-      hints.push(...report.moving);
-      events.push(...report.settled);
-      growing.push(...report.growing);
+      hints = hints.concat(report.moving);
+      events = events.concat(report.settled);
+      growing = growing.concat(report.growing);
       messages += report.gatheredMessages;
     }
     tell('meeting', `${people} people, ${moving} moving`, {

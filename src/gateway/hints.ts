@@ -1,17 +1,10 @@
 import type { Vec3 } from '@/core/math/mat4';
 import type { MarkGrowth } from '@/core/mark/growth';
 import type { Eyes } from '@/core/meeting/eyes';
+import type { Shown } from '@/core/meeting/shown';
 import type { ViewChange } from '@/core/view/view-state';
 import { meetingRoom } from '@/server/broadcast';
 import type { LiveServer, LiveSocket } from './live-server';
-
-/** What each person in a meeting shows of themselves, by participant; null where it has gone. Only what changed. */
-export interface Shown {
-  /** Where they point, in project coordinates. */
-  pointers: Record<string, Vec3 | null>;
-  /** From where they look. */
-  eyes: Record<string, Eyes | null>;
-}
 
 export const SHOWN = ['pointers', 'eyes'] as const satisfies readonly (keyof Shown)[];
 
@@ -50,6 +43,8 @@ export interface HintBridge {
 
 /** What people show is told this often: the eye needs no more, and of a hundred people each hears one message instead of a hundred. */
 const TICK_MS = 80;
+/** So many pointers and figures fit into a tick; where more move, a meeting is told less often, so that a phone can follow. */
+const SHOWN_A_TICK = 100;
 const MILLIMETRES = 1000;
 
 /**
@@ -59,6 +54,8 @@ const MILLIMETRES = 1000;
 export class Hints {
   private readonly shown = new Map<string, Partial<Shown>>();
   private readonly outgoing = new Map<string, MeetingHints>();
+  /** Ticks for which a meeting where many move waits. */
+  private readonly pauses = new Map<string, number>();
   private readonly tick: NodeJS.Timeout;
 
   constructor(
@@ -84,10 +81,13 @@ export class Hints {
     this.gather(meeting, { eyes: { [id]: eyes && { ...eyes, at: rounded(eyes.at), towards: rounded(eyes.towards) } } });
   }
 
-  /** Somebody draws. It goes out at once within this node: a line that grows in jerks is no hand. */
+  /**
+   * Somebody draws. It goes out at once within this node: a line that grows in jerks is no hand. No bit may be dropped, or the rest
+   * of the line shows only when it is done.
+   */
   grow(socket: LiveSocket, meeting: string, growth: MarkGrowth | null, after: number): void {
     const growing = { by: socket.data.actor.id, growth, after };
-    socket.to(meetingRoom(meeting)).local.volatile.emit('growing', growing);
+    socket.to(meetingRoom(meeting)).local.emit('growing', growing);
     const out = this.outgoing.get(meeting);
     this.outgoing.set(meeting, { ...out, meeting, growing: [...(out?.growing ?? []), growing] });
   }
@@ -96,8 +96,8 @@ export class Hints {
   receive(hints: readonly MeetingHints[]): void {
     for (const { meeting, moving, growing = [], ...shown } of hints) {
       this.shown.set(meeting, merged(this.shown.get(meeting), shown));
-      for (const one of growing) this.io.local.to(meetingRoom(meeting)).volatile.emit('growing', one);
       if (moving) this.io.local.to(meetingRoom(meeting)).volatile.emit('view-moving', moving);
+      for (const one of growing) this.io.local.to(meetingRoom(meeting)).emit('growing', one);
     }
   }
 
@@ -113,10 +113,19 @@ export class Hints {
   }
 
   private flush(): void {
-    for (const [meeting, shown] of this.shown)
-      for (const what of SHOWN)
-        if (shown[what]) this.io.local.to(meetingRoom(meeting)).volatile.emit(what, { [what]: shown[what] });
-    this.shown.clear();
+    // One message: of two at once, a connection that drops what it cannot send at once would always drop the second.
+    for (const [meeting, shown] of this.shown) {
+      const pause = this.pauses.get(meeting) ?? 0;
+      if (pause > 0) {
+        this.pauses.set(meeting, pause - 1);
+        continue;
+      }
+      this.io.local.to(meetingRoom(meeting)).volatile.emit('shown', shown);
+      this.shown.delete(meeting);
+      const count = SHOWN.reduce((sum, what) => sum + Object.keys(shown[what] ?? {}).length, 0);
+      if (count > SHOWN_A_TICK) this.pauses.set(meeting, Math.floor(count / SHOWN_A_TICK));
+      else this.pauses.delete(meeting);
+    }
     if (this.outgoing.size > 0 && this.bridge.send([...this.outgoing.values()])) this.outgoing.clear();
   }
 }

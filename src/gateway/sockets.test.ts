@@ -174,7 +174,7 @@ describe('one meeting on two nodes', () => {
     const [bo, cy] = people as [(typeof people)[0], (typeof people)[0]];
     const seen: Record<string, unknown> = {};
     let messages = 0;
-    ines.on('pointers', ({ pointers }: { pointers: object }) => {
+    ines.on('shown', ({ pointers }: { pointers?: object }) => {
       messages++;
       Object.assign(seen, pointers);
     });
@@ -189,11 +189,16 @@ describe('one meeting on two nodes', () => {
 
     // From where people look goes the same way.
     const eyes: Record<string, unknown> = {};
-    ines.on('eyes', (told: { eyes: object }) => Object.assign(eyes, told.eyes));
+    ines.on('shown', (told: { eyes?: object }) => Object.assign(eyes, told.eyes));
     bo.socket.emit('eyes', { eyes: { at: [1, 2, 1.60049], towards: [0, 1, 0], stands: 99 } });
     bo.socket.emit('eyes', { eyes: { at: [1, 2], towards: [0, 1, 0], stands: 1.6 } });
     cy.socket.emit('eyes', { eyes: { at: [1, 2, 1.60049], towards: [0, 1, 0], stands: 1.6 } });
     await expect.poll(() => eyes).toEqual({ [cy.id]: { at: [1, 2, 1.6], towards: [0, 1, 0], stands: 1.6 } });
+    // Somebody who points does not hide that somebody else walks.
+    const pointing = setInterval(() => bo.socket.emit('pointer', { point: [Math.random(), 2, 3] }), 20);
+    cy.socket.emit('eyes', { eyes: { at: [7, 2, 1.6], towards: [0, 1, 0], stands: 1.6 } });
+    await expect.poll(() => eyes[cy.id]).toMatchObject({ at: [7, 2, 1.6] });
+    clearInterval(pointing);
   });
 
   it('shows a viewpoint as the server has it, and tells of comments and viewpoints that others make', async () => {

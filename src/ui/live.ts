@@ -5,6 +5,8 @@ type Answer<T> = ({ ok: true } & T) | { ok: false; message: string };
 /** The server's word for somebody whom it does not know (any more). */
 const SIGNED_OUT = 'signed-out';
 const RETRY_MS = 1000;
+/** Hints that may wait together for their turn; a person makes a few kinds at once. */
+const MOST_WAITING = 8;
 /** The server ends a connection on which more comes at once. */
 const MOST_LETTERS = 3_500_000;
 
@@ -63,9 +65,10 @@ export class Live {
     return answer;
   }
 
-  /** Sends what may get lost. */
+  /** Sends what may get lost: nothing while the line is down, or where what was said before has not left yet. */
   hint(event: string, payload: object): void {
-    if (this.socket.connected) this.socket.volatile.emit(event, payload);
+    if (this.socket.connected && this.socket.io.engine.writeBuffer.length < MOST_WAITING)
+      this.socket.emit(event, payload);
   }
 
   close(): void {

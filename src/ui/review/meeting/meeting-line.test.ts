@@ -273,18 +273,18 @@ describe('the stream of events', () => {
   it('knows from where others look, not oneself, until they are gone', () => {
     const { hear, settle, state } = review;
     const eyes = { at: [1, 2, 3.2], towards: [0, 1, 0], stands: 1.6 };
-    hear('eyes', { eyes: { [LEAD]: eyes, other: { ...eyes, stands: null }, [YOU]: eyes } });
+    hear('shown', { eyes: { [LEAD]: eyes, other: { ...eyes, stands: null }, [YOU]: eyes } });
     expect(state().eyes).toEqual({ [LEAD]: eyes, other: { ...eyes, stands: null } });
-    hear('eyes', { eyes: { other: null } });
+    hear('shown', { eyes: { other: null } });
     settle(null, { type: 'left', participant: LEAD });
     expect(state().eyes).toEqual({});
   });
 
   it('takes pointers away with their people, and everything with the end', () => {
     const { hear, settle, state } = review;
-    hear('pointers', { pointers: { [LEAD]: [1, 2, 3], other: [4, 5, 6], [YOU]: [7, 8, 9] } });
+    hear('shown', { pointers: { [LEAD]: [1, 2, 3], other: [4, 5, 6], [YOU]: [7, 8, 9] } });
     expect(Object.keys(state().pointers)).toEqual([LEAD, 'other']); // nobody sees their own
-    hear('pointers', { pointers: { other: null } });
+    hear('shown', { pointers: { other: null } });
     expect(Object.keys(state().pointers)).toEqual([LEAD]);
     settle(null, { type: 'left', participant: LEAD });
     expect(state().pointers).toEqual({});

@@ -4,6 +4,7 @@ import type { Mark } from '@/core/mark/marks';
 import { reduceMeeting, type MeetingState, type SentEvent, type SettledEvent } from '@/core/meeting/meeting';
 import type { RunningMeeting } from '@/core/meeting/meeting-record';
 import type { Eyes } from '@/core/meeting/eyes';
+import type { Shown } from '@/core/meeting/shown';
 import type { CameraPose } from '@/core/view/camera';
 import { keepsViewpoint, type ViewChange } from '@/core/view/view-state';
 import { api, messageOf } from '../../api';
@@ -156,28 +157,33 @@ export class MeetingLine implements ViewWatcher {
       if (this.isFollower && from === agreed?.lead && after >= agreed.seq)
         this.view().follow(change, 'glide', keepsViewpoint(change) ? this.state.viewpoint : null);
     });
-    line.on<{ pointers: Record<string, Vec3 | null> }>('pointers', ({ pointers }) => {
-      const next = { ...this.state.pointers };
-      for (const [from, point] of Object.entries(pointers)) {
-        if (point && from !== this.you) next[from] = { point, seen: Date.now() };
-        else delete next[from];
-      }
-      this.store.setState({ pointers: next });
-    });
+    line.on<Partial<Shown>>('shown', (shown) => this.shown(shown));
     line.on<{ by: string; growth: MarkGrowth | null; after: number }>('growing', ({ by, growth, after }) => {
       if (by === this.you || after < (this.drawn.get(by) ?? 0)) return;
       const { [by]: known, ...others } = this.state.growing;
       const mark = growth && grown(known?.id === growth.mark.id ? known : undefined, growth);
       this.store.setState({ growing: mark ? { ...others, [by]: mark } : others });
     });
-    line.on<{ eyes: Record<string, Eyes | null> }>('eyes', ({ eyes }) => {
+  }
+
+  /** Where others point and from where they look has changed. */
+  private shown({ pointers, eyes }: Partial<Shown>): void {
+    if (pointers) {
+      const next = { ...this.state.pointers };
+      for (const [from, point] of Object.entries(pointers)) {
+        if (point && from !== this.you) next[from] = { point, seen: Date.now() };
+        else delete next[from];
+      }
+      this.store.setState({ pointers: next });
+    }
+    if (eyes) {
       const next = { ...this.state.eyes };
       for (const [from, one] of Object.entries(eyes)) {
         if (one && from !== this.you) next[from] = one;
         else delete next[from];
       }
       this.store.setState({ eyes: next });
-    });
+    }
   }
 
   disconnect(): void {
