@@ -35,7 +35,7 @@ type Answer = (answer: object) => void;
 const MOST_CONNECTIONS = 12;
 
 /** An act that is not settled after so long comes to nothing; the browser stops waiting a little later. */
-const ACT_MS = 8000;
+const ACT_MS = 4000;
 
 const idSchema = Joi.object<{ id: string }>({ id: Joi.string().uuid().required() });
 const movingSchema = Joi.object<{ change: ViewChange }>({ change: viewChangeSchema.required() });
@@ -255,6 +255,10 @@ async function answering(answer: Answer, work: () => Promise<object>): Promise<v
     if (!(error instanceof Problem))
       process.stderr.write(`live: ${error instanceof Error ? error.stack : String(error)}\n`);
     const problem = error instanceof Problem ? error : outage(error);
-    answer({ ok: false, message: problem?.message ?? 'The server could not do that. Nothing was changed; try again.' });
+    answer({
+      ok: false,
+      status: problem?.status ?? 500,
+      message: problem?.message ?? 'The server could not do that. Nothing was changed; try again.',
+    });
   }
 }

@@ -4,12 +4,18 @@
 export class Refusal extends Error {
   override readonly name = 'Refusal';
 
+  /** @param status of HTTP; 0 where no answer came */
   constructor(
     readonly status: number,
     message: string,
   ) {
     super(message);
   }
+}
+
+/** Whether the server could not answer just now: the same is worth another try in a moment. */
+export function isAway(error: unknown): boolean {
+  return error instanceof Refusal && [0, 503].includes(error.status);
 }
 
 /** @throws Refusal where the server does not answer, or refuses */

@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useMemo } from 'react';
+import { useCallback, useEffect, useMemo } from 'react';
 import { messageOf } from './api';
 import { Live } from './live';
 import { oneAtATime } from './one-at-a-time';
@@ -37,26 +37,23 @@ export function useLiveProject(
   fetchAnew: () => Promise<void>,
   onTrouble: (text: string) => void,
 ): () => Promise<void> {
-  const reload = useMemo(() => {
-    const run = oneAtATime(fetchAnew);
-    return () => run().catch((error: unknown) => onTrouble(messageOf(error)));
-  }, [fetchAnew, onTrouble]);
+  const fetch = useMemo(() => oneAtATime(fetchAnew), [fetchAnew]);
+  const reload = useCallback(() => fetch().catch((error: unknown) => onTrouble(messageOf(error))), [fetch, onTrouble]);
   useEffect(() => {
     const live = holdLive();
     const ends = [
-      live.onConnect(() => {
+      live.onConnect(async () => {
         const ids = projectId.split(' ').filter((id) => id !== '');
-        Promise.all(ids.map((id) => live.ask('watch', { id }))).then(reload, (error: unknown) =>
-          onTrouble(messageOf(error)),
-        );
-      }),
+        await Promise.all(ids.map((id) => live.ask('watch', { id })));
+        await fetch();
+      }, onTrouble),
       ...events.split(' ').map((event) => live.on(event, reload)),
     ];
     return () => {
       ends.forEach((end) => end());
       letGoOfLive();
     };
-  }, [projectId, events, reload, onTrouble]);
+  }, [projectId, events, fetch, reload, onTrouble]);
   return reload;
 }
 
@@ -65,7 +62,7 @@ export function useLiveNotices(fetchAnew: () => Promise<void>): () => Promise<vo
   const reload = useMemo(() => oneAtATime(fetchAnew), [fetchAnew]);
   useEffect(() => {
     const live = holdLive();
-    const ends = [live.onConnect(reload), live.on('notices-changed', reload)];
+    const ends = [live.onConnect(reload, () => undefined), live.on('notices-changed', reload)];
     return () => {
       ends.forEach((end) => end());
       letGoOfLive();

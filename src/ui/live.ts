@@ -1,10 +1,13 @@
 import { io, type Socket } from 'socket.io-client';
+import { isAway, messageOf, Refusal } from './api';
 
-type Answer<T> = ({ ok: true } & T) | { ok: false; message: string };
+type Answer<T> = ({ ok: true } & T) | { ok: false; status: number; message: string };
 
 /** The server's word for somebody whom it does not know (any more). */
 const SIGNED_OUT = 'signed-out';
 const RETRY_MS = 1000;
+/** The server gives an act up a little earlier than this. */
+const PATIENCE_MS = 5000;
 /** Hints that may wait together for their turn; a person makes a few kinds at once. */
 const MOST_WAITING = 8;
 /** The server ends a connection on which more comes at once. */
@@ -26,11 +29,35 @@ export class Live {
     });
   }
 
-  /** Runs now and after every reconnection. Returns how to end that. */
-  onConnect(work: () => void): () => void {
-    this.socket.on('connect', work);
-    if (this.socket.connected) work();
-    return () => this.socket.off('connect', work);
+  /**
+   * Runs now and after every reconnection, again and again where the server is away, until it is done.
+   *
+   * @param onTrouble is told what went wrong, and nothing once it is over
+   * @returns how to end that
+   */
+  onConnect(work: () => Promise<unknown>, onTrouble: (text: string) => void): () => void {
+    let retry: ReturnType<typeof setTimeout> | undefined;
+    let isTroubled = false;
+    const run = () => {
+      clearTimeout(retry);
+      work().then(
+        () => {
+          if (isTroubled) onTrouble('');
+          isTroubled = false;
+        },
+        (error: unknown) => {
+          isTroubled = true;
+          onTrouble(messageOf(error));
+          if (isAway(error) && this.socket.connected) retry = setTimeout(run, RETRY_MS);
+        },
+      );
+    };
+    this.socket.on('connect', run);
+    if (this.socket.connected) run();
+    return () => {
+      clearTimeout(retry);
+      this.socket.off('connect', run);
+    };
   }
 
   /** Runs when this person may not listen any more: signed out, invitation withdrawn, meeting over. */
@@ -51,17 +78,22 @@ export class Live {
     return () => this.socket.off(event, listener as (payload: unknown) => void);
   }
 
-  /** @throws Error with the server's reason, or that the message is too long for the line */
+  /** @throws Refusal with the server's reason, that there was no answer, or that the message is too long for the line */
   async ask<T>(event: string, payload: object): Promise<T> {
     if (JSON.stringify(payload).length > MOST_LETTERS)
-      throw new Error('That names too many elements one by one for the others to see it. Choose whole branches.');
+      throw new Refusal(
+        413,
+        'That names too many elements one by one for the others to see it. Choose whole branches.',
+      );
+    // What waited for the line would come before one has joined anything again.
+    if (!this.socket.connected) throw noAnswer();
     const answer = (await this.socket
-      .timeout(10_000)
+      .timeout(PATIENCE_MS)
       .emitWithAck(event, payload)
       .catch(() => {
-        throw new Error('The server did not answer in time. What you see stays as it is; try again in a moment.');
+        throw noAnswer();
       })) as Answer<T>;
-    if (!answer.ok) throw new Error(answer.message);
+    if (!answer.ok) throw new Refusal(answer.status, answer.message);
     return answer;
   }
 
@@ -74,4 +106,8 @@ export class Live {
   close(): void {
     this.socket.close();
   }
+}
+
+function noAnswer(): Refusal {
+  return new Refusal(0, 'The server does not answer just now. What you see stays; it is tried again by itself.');
 }

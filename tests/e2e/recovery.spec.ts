@@ -40,6 +40,14 @@ test('a web node that is killed in the middle of a meeting comes back, and so do
   await expect(guest.getByText('You follow Ines Okafor')).toBeVisible();
   expect(webNode(new URL(NODES.second).port)).not.toBe(before);
 
+  // The same with the node of whoever leads: what they do meanwhile, the others see as soon as it is back.
+  process.kill(webNode(new URL(NODES.first).port), 'SIGKILL');
+  await expect(page.getByText('The connection is lost')).toBeVisible();
+  await page.getByRole('button', { name: /Viewpoint 2/ }).click();
+  await expect(page.getByText('The connection is lost')).toBeHidden({ timeout: 45_000 });
+  await expect(guest.getByRole('button', { name: /Viewpoint 2/ })).toHaveAttribute('aria-current', 'step');
+  await expect(page.getByText('The server does not answer')).toBeHidden();
+
   // The code of the meeting still lets people in; its end sends those who came by it away, kindly.
   await page.getByRole('button', { name: /^(Only you|\d+ people) here$/ }).click();
   await page.getByRole('button', { name: 'End the meeting' }).click();

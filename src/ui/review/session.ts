@@ -266,9 +266,9 @@ export class ReviewSession {
   private connect(): Live {
     const live = new Live();
     if (!this.beside && !this.replaying) this.meeting.listen(live);
-    live.onConnect(() => {
-      this.store.setState({ connected: true });
-      void guarded(this.store, async () => {
+    live.onConnect(
+      async () => {
+        this.store.setState({ connected: true });
         await live.ask('watch', { id: this.start.project.id });
         // What happened while the line was down is fetched whole.
         await Promise.all([
@@ -277,8 +277,9 @@ export class ReviewSession {
           // What is seen again stays as it was then.
           ...(this.replaying ? [] : [this.records.reloadComments(), this.reloadModels(), this.reloadApprovals()]),
         ]);
-      });
-    });
+      },
+      (trouble) => this.store.setState({ trouble: trouble || null }),
+    );
     live.onDisconnect(() => this.store.setState({ connected: false }));
     live.onEnded(() => this.store.setState({ ended: true }));
     live.on('viewpoints-changed', () => void guarded(this.store, () => this.records.reloadViewpoints()));

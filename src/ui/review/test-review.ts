@@ -81,7 +81,8 @@ export function changed(change: Partial<ViewState>, viewpoint: string | null = n
   return { type: 'view-changed', change, viewpoint };
 }
 
-export function testReview() {
+/** @param you whose page it is */
+export function testReview(you = YOU) {
   const store = createReviewStore(START);
   // Where the camera is, or is going.
   const rig = { destination: CAMERA };
@@ -95,8 +96,8 @@ export function testReview() {
     wholePose: vi.fn<ViewStage['wholePose']>().mockReturnValue(AWAY),
     picture: vi.fn<ViewStage['picture']>(),
   };
-  const meeting: MeetingLine = new MeetingLine(store, '/api/projects/p1', YOU, () => view);
-  const view: ViewController = new ViewController(store, meeting, YOU);
+  const meeting: MeetingLine = new MeetingLine(store, '/api/projects/p1', you, () => view);
+  const view: ViewController = new ViewController(store, meeting, you);
   view.stage = stage;
   bindStage(store, {
     show: stage.show,

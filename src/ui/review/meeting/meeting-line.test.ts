@@ -1,6 +1,7 @@
 import type { Vec3 } from '@/core/math/mat4';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Mark } from '@/core/mark/marks';
+import { Refusal } from '../../api';
 import { setOf } from '@/core/elements/element-set';
 import { SHOW_ALL } from '@/core/view/visibility';
 import {
@@ -29,6 +30,7 @@ const MARK: Mark = {
   camera: CAMERA,
   by: { id: LEAD, name: 'Lead' },
 };
+const MEETING = { id: 'm', title: 'Evening', startedAt: '', code: null };
 const WALL_ONLY = { ...SHOW_ALL, shown: setOf([wall]) };
 
 let review: TestReview;
@@ -68,6 +70,78 @@ it('what somebody draws is told as it grows, also its last bit, and no more once
   const before = grown().length;
   vi.advanceTimersByTime(500);
   expect(grown()).toHaveLength(before);
+});
+
+describe('a server that is away', () => {
+  const away = () => Promise.reject(new Refusal(0, 'No answer.'));
+  const asked = () => acted().length;
+
+  it('hears afterwards what the lead shows then, once, and the note about it goes', async () => {
+    review = testReview(LEAD);
+    review.store.setState({ meeting: MEETING, agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) });
+    review.line.ask.mockImplementationOnce(away).mockImplementationOnce(away).mockImplementationOnce(away);
+    review.view.openViewpoint(card('b', AWAY));
+    review.view.cameraRested(CAMERA);
+    await vi.advanceTimersByTimeAsync(10);
+    expect(review.state().trouble).toMatch(/Others see what you do/);
+    await vi.advanceTimersByTimeAsync(1100);
+    expect([asked(), review.line.ask.mock.calls.at(-1)![0]], 'it may know nobody any more').toEqual([2, 'meet']);
+    review.view.openViewpoint(card('a'));
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(acted().slice(2)).toEqual([
+      { type: 'view-changed', viewpoint: 'a' },
+      { type: 'view-changed', viewpoint: 'a' }, // to be sure
+    ]);
+    expect(review.state().trouble).toBeNull();
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect(asked()).toBe(4);
+  });
+
+  it('hears of marks in their order when one is back in the meeting, and takes no mark from anybody', async () => {
+    const theirs = { ...MARK, id: '00000000-0000-4000-8000-00000000000b' };
+    const mine = { ...MARK, by: { id: YOU, name: 'You' } };
+    const more = { ...mine, id: '00000000-0000-4000-8000-00000000000c' };
+    review.store.setState({ meeting: MEETING, agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) });
+    review.line.ask.mockImplementation(away);
+    for (const mark of [mine, more]) {
+      review.view.takeMarks([mark], []);
+      review.meeting.marked([mark], []);
+    }
+    await vi.advanceTimersByTimeAsync(100);
+    const meanwhile = meetingAfter([LEAD, changed({ camera: AWAY, marks: [theirs] })]);
+    review.line.ask
+      .mockReset()
+      .mockImplementation((event) => Promise.resolve(event === 'meet' ? { state: meanwhile } : {}));
+    serverSays({ meeting: MEETING });
+    await review.meeting.reload();
+    expect(acted()).toEqual([
+      { type: 'marked', put: [mine], gone: [] },
+      { type: 'marked', put: [more], gone: [] },
+    ]);
+    expect(review.state().view.marks.map(({ id }) => id)).toEqual([theirs.id, mine.id, more.id]);
+    expect(review.state().trouble).toBeNull();
+  });
+
+  it('does not hear of the view of somebody who does not lead any more', async () => {
+    review = testReview(LEAD);
+    review.store.setState({ meeting: MEETING, agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) });
+    review.line.ask.mockImplementationOnce(away);
+    review.view.openViewpoint(card('b', AWAY));
+    await vi.advanceTimersByTimeAsync(10);
+    review.store.setState({
+      agreed: meetingAfter([LEAD, changed({ camera: CAMERA })], [LEAD, { type: 'lead-passed', to: YOU }]),
+    });
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(asked()).toBe(1);
+  });
+
+  it('refuses for good in its own words, and what has no effect on the view is not asked again', async () => {
+    review.store.setState({ agreed: meetingAfter([LEAD, changed({ camera: CAMERA })]) });
+    review.line.ask.mockImplementationOnce(away);
+    review.meeting.act({ type: 'lead-asked' });
+    await vi.advanceTimersByTimeAsync(5000);
+    expect([asked(), review.state().trouble]).toEqual([1, 'No answer.']);
+  });
 });
 
 describe('a follower', () => {

@@ -7,7 +7,7 @@ import type { Eyes } from '@/core/meeting/eyes';
 import type { Shown } from '@/core/meeting/shown';
 import type { CameraPose } from '@/core/view/camera';
 import { keepsViewpoint, type ViewChange } from '@/core/view/view-state';
-import { api, messageOf } from '../../api';
+import { api, isAway, messageOf } from '../../api';
 import type { Live } from '../../live';
 import { guarded, type Approach, type ReviewState, type ReviewStore } from '../review-state';
 import type { ViewController, ViewWatcher } from '../view/view-controller';
@@ -20,6 +20,9 @@ const MOVING_MS = 50;
 const POINTER_MS = 60;
 const EYES_MS = 100;
 const GROWTH_MS = 70;
+/** The server is asked again so long after it did not answer. */
+const PAY_MS = 1000;
+const OWING = 'The server does not answer just now. Others see what you do here as soon as it does.';
 /** A follower's camera that is nearer than this to the lead's closes up, one farther away flies there. */
 const CLOSE_METRES = 1.5;
 
@@ -37,6 +40,9 @@ export class MeetingLine implements ViewWatcher {
   /** By participant the number of the last event by which they drew. */
   private readonly drawn = new Map<string, number>();
   private nextEyes: ReturnType<typeof setTimeout> | undefined;
+  private nextPayment: ReturnType<typeof setTimeout> | undefined;
+  /** What the server was away for: marks in their order, and whether the lead's view has changed. */
+  private owed: { marks: Extract<SentEvent, { type: 'marked' }>[]; view: boolean } = { marks: [], view: false };
 
   /**
    * @param base address of the project's API
@@ -69,9 +75,59 @@ export class MeetingLine implements ViewWatcher {
     });
   }
 
-  /** Asks the server to settle an event; what the server refuses is shown. */
+  /** Asks the server to settle an event. What it refuses is shown; what a person sees as done is owed where the server is away. */
   act(event: SentEvent): void {
-    this.line?.ask('act', event).catch((error: unknown) => this.store.setState({ trouble: messageOf(error) }));
+    this.line?.ask('act', event).catch((error: unknown) => {
+      if (isAway(error) && this.owe(event)) this.payLater();
+      else this.store.setState({ trouble: messageOf(error) });
+    });
+  }
+
+  /** Keeps in mind what others have not been told: marks, and that the lead's view is another one. */
+  private owe(event: SentEvent): boolean {
+    if (event.type === 'marked') this.owed.marks.push(event);
+    else if (event.type === 'view-changed') this.owed.view = true;
+    else return false;
+    return true;
+  }
+
+  private payLater(): void {
+    this.store.setState({ trouble: OWING });
+    clearTimeout(this.nextPayment);
+    this.nextPayment = setTimeout(() => void this.pay(), PAY_MS);
+  }
+
+  /** Tells the others what they have not been told; whoever does not lead any more owes no view. */
+  private async pay(): Promise<void> {
+    clearTimeout(this.nextPayment);
+    const { marks, view } = this.owed;
+    this.owed = { marks: [], view: false };
+    const { meeting } = this.state;
+    if (!this.line || !meeting || !this.isMeeting) return;
+    const events = [...marks, ...(view && this.isLead ? [this.presentView()] : [])];
+    try {
+      // A node that was away knows nobody.
+      await this.line.ask('meet', { id: meeting.id });
+      for (; events.length > 0; events.shift())
+        await this.line.ask('act', events[0]!).catch((error: unknown) => {
+          if (isAway(error)) throw error;
+          this.store.setState({ trouble: messageOf(error) });
+        });
+    } catch (error) {
+      if (!isAway(error)) return this.store.setState({ trouble: messageOf(error) });
+      // What came meanwhile is newer.
+      const { marks: newer } = this.owed;
+      this.owed.marks = [];
+      for (const event of events) this.owe(event);
+      this.owed.marks.push(...newer);
+      return this.payLater();
+    }
+    if (this.state.trouble === OWING) this.store.setState({ trouble: null });
+  }
+
+  private presentView(): SentEvent {
+    const { viewpoint } = this.state;
+    return viewpoint ? { type: 'view-changed', viewpoint } : { type: 'view-changed', change: this.view().current() };
   }
 
   changed(event: SentEvent): void {
@@ -189,6 +245,7 @@ export class MeetingLine implements ViewWatcher {
   disconnect(): void {
     clearTimeout(this.nextEyes);
     clearTimeout(this.nextGrowth);
+    clearTimeout(this.nextPayment);
     this.line = null;
   }
 
@@ -221,6 +278,18 @@ export class MeetingLine implements ViewWatcher {
     this.store.setState({ agreed: state });
     if (this.isLead && !state.view) this.act({ type: 'view-changed', change: this.view().current() });
     else this.showAgreed('jump');
+    this.takeMarksOf(state);
+    if (this.owed.view || this.owed.marks.length > 0) await this.pay();
+  }
+
+  /** Whoever leads keeps their view, with what others have drawn over it meanwhile; nobody loses what only they know of. */
+  private takeMarksOf({ view }: MeetingState): void {
+    if (this.isLead && view && !(this.owed.view && this.state.viewpoint)) {
+      const there = new Set(view.marks.map(({ id }) => id));
+      const wiped = this.owed.view ? [] : this.state.view.marks.flatMap(({ id }) => (there.has(id) ? [] : [id]));
+      this.view().takeMarks(view.marks, wiped);
+    }
+    for (const { put, gone } of this.owed.marks) this.view().takeMarks(put, gone);
   }
 
   private settled(event: SettledEvent): void {
