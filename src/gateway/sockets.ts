@@ -18,7 +18,7 @@ import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
 import { eventOf, keptState, meetingState, settle } from '@/server/review/meeting-log';
 import { participantFor, readMeeting } from '@/server/review/meetings';
-import { refuseControlsWithin } from '@/server/plain-text';
+import { refuseOddities } from '@/server/plain-text';
 import { outage } from '@/server/outage';
 import { Problem } from '@/server/problems';
 import { PostgresHintBridge } from './hint-bridge';
@@ -195,14 +195,14 @@ export function attachSockets(server: HttpServer): LiveServer {
   ): Promise<void> {
     const { meeting, actor } = socket.data;
     if (!meeting) return;
-    const { error, value } = schema.validate(input, { convert: false });
-    if (error) return;
+    let hint: T;
     try {
+      hint = check(schema, input);
       await hintLimit.consume(actor.id);
     } catch {
-      return; // over the limit: the next one carries what is newer anyway
+      return; // not understood, or over the limit: the next one carries what is newer anyway
     }
-    pass(meeting.id, value);
+    pass(meeting.id, hint);
   }
 
   io.engine.on('close', () => {
@@ -233,7 +233,7 @@ function inMeeting(socket: LiveSocket) {
 }
 
 function check<T>(schema: Joi.Schema<T>, input: unknown): T {
-  refuseControlsWithin(input);
+  refuseOddities(input);
   const { error, value } = schema.validate(input, { convert: false });
   if (error) throw new Problem(400, `That message was not understood: ${error.message}.`);
   return value as T;

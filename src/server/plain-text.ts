@@ -9,13 +9,24 @@ export function refuseControls(text: string): void {
   if (CONTROLS.test(text)) throw new Problem(400, 'That holds characters that cannot be stored. Type the text anew.');
 }
 
-/** The same for all texts and names within what was sent. */
-export function refuseControlsWithin(sent: unknown): void {
+/** Deeper than anything that is sent here. */
+const DEEPEST = 64;
+
+/**
+ * The same for all texts and names within what was sent, and for what would confuse whoever checks it: lists within lists without
+ * end, and names by which an object takes over another one's properties.
+ *
+ * @throws Problem 400
+ */
+export function refuseOddities(sent: unknown, depth = 0): void {
   if (typeof sent === 'string') refuseControls(sent);
-  else if (Array.isArray(sent)) sent.forEach(refuseControlsWithin);
-  else if (typeof sent === 'object' && sent !== null)
+  if (typeof sent !== 'object' || sent === null) return;
+  if (depth > DEEPEST) throw new Problem(400, 'That is nested too deep to be understood.');
+  if (Array.isArray(sent)) sent.forEach((one) => refuseOddities(one, depth + 1));
+  else
     for (const [name, value] of Object.entries(sent)) {
       refuseControls(name);
-      refuseControlsWithin(value);
+      if (name === '__proto__') throw new Problem(400, 'A name in that is not allowed: __proto__.');
+      refuseOddities(value, depth + 1);
     }
 }

@@ -101,6 +101,26 @@ describe('a body', () => {
     expect((await ask(read, {}, JSON.stringify({ text: fine }))).body).toEqual({ text: fine });
   });
 
+  it('nested without end, or with a name that makes an object of another, is refused in words', async () => {
+    const any = answering(async ({ request }) => ({ is: await readBody(request, Joi.any()) }));
+    for (const open of ['[', '{"a":']) {
+      const deep = open.repeat(9_000) + '1' + (open === '[' ? ']' : '}').repeat(9_000);
+      expect((await ask(any, {}, deep)).status, open).toBe(400);
+    }
+    expect((await ask(any, {}, '{"text":"x","__proto__":{"right":"edit"}}')).status).toBe(400);
+    expect((await ask(any, {}, '{"a":[{"__proto__":{}}]}')).status).toBe(400);
+    expect((await ask(any, {}, JSON.stringify({ a: [[[{ b: [1] }]]] }))).status).toBe(200);
+  });
+
+  it('that says it is too long is not begun with, so that its sender hears why', async () => {
+    let wasBegun = true;
+    const read = answering(async ({ request }) => {
+      await readBody(request, schema).finally(() => (wasBegun = request.bodyUsed));
+    });
+    expect((await ask(read, { 'content-length': '70000' }, long(70_000))).status).toBe(413);
+    expect(wasBegun).toBe(false);
+  });
+
   it('of somebody who may not is not read', async () => {
     let read = 0;
     const endless = () =>

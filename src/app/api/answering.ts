@@ -1,7 +1,7 @@
 import type Joi from 'joi';
 import { requireActor, type Actor } from '@/server/access/access';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
-import { refuseControlsWithin } from '@/server/plain-text';
+import { refuseOddities } from '@/server/plain-text';
 import { config } from '@/server/config';
 import { log } from '@/server/log';
 import { outage } from '@/server/outage';
@@ -120,7 +120,7 @@ export async function readBody<T>(request: Request, schema: Joi.Schema<T>, limit
   return value as T;
 }
 
-/** @throws Problem 400 for what is no JSON, and for characters that no text holds */
+/** @throws Problem 400 for what is no JSON, and for what no honest program sends */
 export function readJson(text: string): unknown {
   let body: unknown;
   try {
@@ -128,7 +128,7 @@ export function readJson(text: string): unknown {
   } catch {
     throw new Problem(400, 'The request is not valid JSON.');
   }
-  refuseControlsWithin(body);
+  refuseOddities(body);
   return body;
 }
 
@@ -139,7 +139,7 @@ export function readJson(text: string): unknown {
  */
 export function readQuery<T>(request: Request, schema: Joi.Schema<T>): T {
   const query = Object.fromEntries(new URL(request.url).searchParams);
-  refuseControlsWithin(query);
+  refuseOddities(query);
   const { error, value } = schema.validate(query);
   if (error) throw new Problem(400, `The address is not understood: ${error.message.replaceAll('"', '')}.`);
   return value as T;
@@ -152,6 +152,8 @@ export async function readText(request: Request, limit = USUAL_LIMIT): Promise<s
 
 /** The body as it is, under the same rule. */
 export async function readBytes(request: Request, { most, tooLarge } = USUAL_LIMIT): Promise<Buffer> {
+  // What says that it is too long is not begun with: an answer in the middle of it would break the connection off.
+  if (Number(request.headers.get('content-length') ?? 0) > most) throw new Problem(413, tooLarge);
   const chunks: Uint8Array[] = [];
   let length = 0;
   for await (const chunk of (request.body ?? []) as AsyncIterable<Uint8Array>) {
