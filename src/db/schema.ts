@@ -358,6 +358,8 @@ export const snapshots = pgTable(
     width: integer('width').notNull(),
     height: integer('height').notNull(),
     authorName: text('author_name').notNull(),
+    /** Account or guest; empty on pictures from before there was this column. */
+    authorId: text('author_id').notNull().default(''),
     requestKey: text('request_key'),
     createdAt: instant('created_at').notNull().defaultNow(),
   },

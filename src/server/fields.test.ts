@@ -1,6 +1,8 @@
+import sharp from 'sharp';
 import { v7 as uuidv7 } from 'uuid';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { PublishReport } from '@/core/project/publish-report';
+import { INITIAL_VIEW } from '@/core/view/view-state';
 import { TOKEN_RIGHTS, type TokenRight } from '@/core/rights';
 import { db } from '@/db/database';
 import { models, revisions } from '@/db/schema';
@@ -15,8 +17,11 @@ import { placeModel } from './projects/placing';
 import { queue } from './publishing/queue';
 import { repeatRevision, withdrawRevision } from './publishing/revision-history';
 import { attach } from './review/attachments';
+import { setView } from './review/comment-views';
 import { listComments, say } from './review/comments';
 import { createOptionSet } from './review/options';
+import { keepSnapshot } from './review/snapshots';
+import { changeViewpoint, saveViewpoint } from './review/viewpoints';
 import { testAccount } from './test-people';
 
 /** Not only which requests somebody may make is decided by right, but what the answers tell. */
@@ -140,6 +145,18 @@ describe('what is said', () => {
       await attach(actor, project, id, { name: 'a.txt', content: Buffer.alloc(300, 65) });
       await say(actor, project, { text: 'Words are free' });
       await say(lead, project, { text: 'Mine', picture: Buffer.alloc(6000, 1) });
+      // Views count as well, and what one may arrange.
+      const named = Array.from({ length: 60 }, (_, i) => `guid-${i}-${Math.sqrt(i + 2)}`);
+      const view = { ...INITIAL_VIEW, selection: [[{ is: 'model' as const, value: modelId }, { is: 'element' as const, guids: named }]] }; // prettier-ignore
+      const other = await guest('edit');
+      await expect(say(other, project, { text: 'Look', view })).rejects.toMatchObject({ status: 413 });
+      const empty = await say(other, project, { text: 'Look' });
+      await expect(setView(other, project, empty, view, null)).rejects.toMatchObject({ status: 413 });
+      await expect(saveViewpoint(other, project, 'Look', view, null)).rejects.toMatchObject({ status: 413 });
+      const small = await saveViewpoint(other, project, 'Look', INITIAL_VIEW, Buffer.alloc(100, 1));
+      await expect(changeViewpoint(other, project, small, { picture: Buffer.alloc(900, 1) })).rejects.toMatchObject({ status: 413 }); // prettier-ignore
+      const picture = await sharp({ create: { width: 60, height: 60, channels: 3, background: '#abc', noise: { type: 'gaussian', mean: 99, sigma: 40 } } }).png().toBuffer(); // prettier-ignore
+      await expect(keepSnapshot(other, project, { name: 'A', group: '', picture })).rejects.toMatchObject({ status: 413 }); // prettier-ignore
     } finally {
       limits.maxGuestBytes = before;
     }

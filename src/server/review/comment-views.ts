@@ -6,6 +6,7 @@ import { comments } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { forbidden, notFound, Problem } from '../problems';
+import { checkGuestRoom, sizeOfView } from './guest-room';
 
 /**
  * Gives a comment that was said without one its view and its picture.
@@ -29,6 +30,7 @@ export async function setView(
     if (!row) throw notFound('The comment');
     if (row.authorId !== actor.id && !may(role, 'comment.close')) throw forbidden();
     if (row.view !== null) throw new Problem(409, 'It has a view already. Say what else is to be seen in another one.');
+    await checkGuestRoom(tx, actor, (picture?.length ?? 0) + sizeOfView(view));
     await tx.update(comments).set({ view, picture }).where(eq(comments.id, id));
   });
   await tellProject(projectId, 'comments-changed');

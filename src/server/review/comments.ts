@@ -16,7 +16,7 @@ import { enqueueMail } from '../publishing/queue';
 import { record } from './activities';
 import { assigneeColumns, knownAssignee } from './assignees';
 import { attachmentsOf } from './attachments';
-import { checkGuestRoom } from './guest-room';
+import { checkGuestRoom, sizeOfView } from './guest-room';
 import { checkViewpoint, leadsMeeting, runningIn } from './decisions';
 import { tellMentioned } from './mentioned';
 
@@ -105,7 +105,7 @@ export async function say(
       .select({ number: max(comments.number) })
       .from(comments)
       .where(eq(comments.projectId, projectId));
-    await checkGuestRoom(tx, actor, comment.picture?.length ?? 0);
+    await checkGuestRoom(tx, actor, (comment.picture?.length ?? 0) + sizeOfView(comment.view));
     const id = uuidv7();
     await tx.insert(comments).values({
       id,

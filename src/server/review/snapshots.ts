@@ -8,6 +8,7 @@ import { authorise, requirePerson, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { sendMail } from '../mail/mail';
 import { notFound, Problem } from '../problems';
+import { checkGuestRoom } from './guest-room';
 
 const MOST_PIXELS = 120_000_000;
 /** Bytes of pictures that mail servers take. */
@@ -52,21 +53,25 @@ export async function keepSnapshot(
       throw new Problem(400, 'The picture cannot be read. Nothing was stored; try again.');
     });
   const { width, height } = png.info;
-  const [made] = await db()
-    .insert(snapshots)
-    .values({
-      id: uuidv7(),
-      projectId,
-      name,
-      group,
-      picture: png.data,
-      width,
-      height,
-      authorName: actor.name,
-      requestKey,
-    })
-    .onConflictDoNothing({ target: [snapshots.projectId, snapshots.requestKey] })
-    .returning({ id: snapshots.id });
+  const [made] = await db().transaction(async (tx) => {
+    await checkGuestRoom(tx, actor, png.data.length);
+    return tx
+      .insert(snapshots)
+      .values({
+        id: uuidv7(),
+        projectId,
+        name,
+        group,
+        picture: png.data,
+        width,
+        height,
+        authorName: actor.name,
+        authorId: actor.id,
+        requestKey,
+      })
+      .onConflictDoNothing({ target: [snapshots.projectId, snapshots.requestKey] })
+      .returning({ id: snapshots.id });
+  });
   if (made) await tellProject(projectId, 'snapshots-changed');
   return made?.id ?? (await madeBefore(projectId, requestKey!));
 }

@@ -8,6 +8,7 @@ import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
 import { notFound } from '../problems';
 import { holdProject } from '../projects/hold-project';
+import { checkGuestRoom, sizeOfView } from './guest-room';
 
 /** The running order: all viewpoints of a project that are not deleted and that this person may see, in order. */
 export async function listViewpoints(actor: Actor, projectId: string): Promise<ViewpointCard[]> {
@@ -64,6 +65,7 @@ export async function saveViewpoint(
   await authorise(actor, projectId, 'viewpoint.edit');
   const [made] = await db().transaction(async (tx) => {
     await holdProject(tx, projectId);
+    await checkGuestRoom(tx, actor, (picture?.length ?? 0) + sizeOfView(state));
     const [last] = await tx
       .select({ position: max(viewpoints.position) })
       .from(viewpoints)
@@ -173,11 +175,14 @@ async function set(
   values: Partial<typeof viewpoints.$inferInsert>,
 ): Promise<void> {
   await authorise(actor, projectId, 'viewpoint.edit');
-  const changed = await db()
-    .update(viewpoints)
-    .set({ ...values, ...(values.isShared === false && { authorId: actor.id }) })
-    .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId), seenBy(actor)))
-    .returning({ id: viewpoints.id });
+  const changed = await db().transaction(async (tx) => {
+    await checkGuestRoom(tx, actor, (values.picture?.length ?? 0) + sizeOfView(values.state));
+    return tx
+      .update(viewpoints)
+      .set({ ...values, ...(values.isShared === false && { authorId: actor.id }) })
+      .where(and(eq(viewpoints.id, id), eq(viewpoints.projectId, projectId), seenBy(actor)))
+      .returning({ id: viewpoints.id });
+  });
   if (changed.length === 0) throw notFound('The viewpoint');
   await tellProject(projectId, 'viewpoints-changed');
 }

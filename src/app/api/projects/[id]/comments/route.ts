@@ -39,6 +39,9 @@ const schema = Joi.object<Body>({
 
 export const GET = answering(({ actor, params }) => listComments(actor, params.id!));
 
+/** Of a view that goes with words: some ten thousand elements one by one. */
+const MOST_VIEW_LETTERS = 512 * 1024;
+
 /** As fast as people speak; what programs bring in many at a time comes as a BCF file. */
 const speech = new RateLimiterMemory({ points: 60, duration: 60 });
 
@@ -48,6 +51,11 @@ export const POST = answering(async ({ request, actor, params }) => {
   });
   await authorise(actor, params.id!, 'comment.write');
   const { picture, view, ...comment } = await readBody(request, schema, PICTURED);
+  if (view && JSON.stringify(view).length > MOST_VIEW_LETTERS)
+    throw new Problem(
+      413,
+      'That view names too many elements one by one. Choose them by storey or category, then say it.',
+    );
   const said = {
     ...comment,
     ...(view && { view: readView(view) }),

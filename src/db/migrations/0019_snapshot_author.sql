@@ -1,0 +1,1 @@
+ALTER TABLE "snapshots" ADD COLUMN "author_id" text DEFAULT '' NOT NULL;
