@@ -14,6 +14,8 @@ describe('requests', () => {
     expect(isForeign(incoming('POST', { origin: 'https://elsewhere.example' }))).toBe(true);
     expect(isForeign(incoming('POST', { origin: 'null' }))).toBe(true);
     expect(isForeign(incoming('DELETE', { origin: 'https://yurta.example:444' }))).toBe(true);
+    expect(isForeign(incoming('POST', { 'sec-fetch-site': 'cross-site' }))).toBe(true);
+    expect(isForeign(incoming('POST', { 'sec-fetch-site': 'same-origin' }))).toBe(false);
     expect(isForeign(incoming('GET', { origin: 'https://elsewhere.example' }))).toBe(false);
   });
 

@@ -14,7 +14,7 @@ export function setSecurityHeaders(request: IncomingMessage, response: ServerRes
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic' 'wasm-unsafe-eval'`,
     "style-src 'self' 'unsafe-inline'", // Emotion writes style elements at run time
     "img-src 'self' data: blob:",
-    "connect-src 'self' ws: wss: blob: data:",
+    "connect-src 'self' blob: data:", // its own host by web sockets as well
     "worker-src 'self' blob:",
     "object-src 'none'",
     "base-uri 'none'",
@@ -34,5 +34,6 @@ export function setSecurityHeaders(request: IncomingMessage, response: ServerRes
 export function isForeign(request: IncomingMessage): boolean {
   if (request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS') return false;
   const { origin, host } = request.headers;
+  if (request.headers['sec-fetch-site'] === 'cross-site') return true;
   return origin !== undefined && !(URL.canParse(origin) && new URL(origin).host === host);
 }

@@ -397,6 +397,24 @@ describe('strangers', () => {
   }, 20_000);
 });
 
+describe('a flood', () => {
+  it('of messages, or of long ones, ends the connection it comes by and delays nobody', async () => {
+    const ines = await inMeeting(nodes[1], lead);
+    const guest = await testGuest(lead.actor, project, 'look', 'Bo');
+    for (const [count, point] of [
+      [2000, [1, 2, 3]],
+      [4, 'x'.repeat(3_000_000)],
+    ] as const) {
+      const bo = await inMeeting(nodes[1], guest);
+      const gone = once(bo, 'disconnect');
+      for (let i = 0; i < count; i++) bo.emit('pointer', { point });
+      await gone;
+      bo.close();
+    }
+    expect((await ask(ines, 'act', changed({ camera: CAMERA }))).ok).toBe(true);
+  });
+});
+
 describe('a database that goes down', () => {
   it('leaves nobody without what was settled meanwhile, on any node', async () => {
     const ines = await inMeeting(nodes[0], lead);

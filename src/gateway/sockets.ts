@@ -23,6 +23,7 @@ import { outage } from '@/server/outage';
 import { Problem } from '@/server/problems';
 import { PostgresHintBridge } from './hint-bridge';
 import { setClientAddress } from './client-address';
+import { cutOffFloods } from './floods';
 import { Hints } from './hints';
 import { LiveAccess } from './live-access';
 import { passOnNotices } from './live-notices';
@@ -81,18 +82,20 @@ export function attachSockets(server: HttpServer): LiveServer {
     },
   });
   strangers.watch(io);
+  cutOffFloods(io);
   const access = new LiveAccess(io);
   const hints: Hints = new Hints(io, new PostgresHintBridge((received) => hints.receive(received)));
   const stopListening = passOnNotices(io, (projectId) => access.recheck(projectId));
-  io.use((socket, next) => {
-    actorOf(webHeaders(socket.request)).then((actor) => {
-      if (!actor) return next(new Error('signed-out'));
-      const own = [...io.of('/').sockets.values()].filter(({ data }) => data.actor.id === actor.id);
-      if (own.length >= MOST_CONNECTIONS) return next(new Error('too-many'));
-      socket.data.actor = actor;
-      next();
-    }, next);
-  });
+  const comingLimit = new RateLimiterMemory({ points: 60, duration: 10 });
+  const enter = async (socket: LiveSocket): Promise<void> => {
+    const actor = await actorOf(webHeaders(socket.request));
+    if (!actor) throw new Error('signed-out');
+    await limited(comingLimit, actor.id);
+    const own = [...io.of('/').sockets.values()].filter(({ data }) => data.actor.id === actor.id);
+    if (own.length >= MOST_CONNECTIONS) throw new Error('too-many');
+    socket.data.actor = actor;
+  };
+  io.use((socket, next) => void enter(socket).then(() => next(), next));
   const presence = new Presence(io);
   const joinLimit = new RateLimiterMemory({ points: 60, duration: 10 });
   const hintLimit = new RateLimiterMemory({ points: 45, duration: 1 });

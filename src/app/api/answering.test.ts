@@ -65,6 +65,10 @@ describe('a request that is sent again', () => {
     isThere = true;
     expect((await ask(find, key('late'))).body).toEqual({ found: true });
     expect((await ask(find, { ...key('late'), 'Content-Length': '7' })).status).toBe(422);
+    const words = (text: string) => ask(find, { ...key('words'), 'Content-Length': '13' }, JSON.stringify({ text }));
+    expect((await words('one')).status).toBe(200);
+    expect((await words('one')).status).toBe(200);
+    expect((await words('two')).status).toBe(422);
     expect((await ask(find, key('no key!'))).status).toBe(400);
   });
 

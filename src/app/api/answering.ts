@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type Joi from 'joi';
 import { requireActor, type Actor } from '@/server/access/access';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
@@ -23,12 +24,21 @@ export function answering(work: (call: Call) => Promise<unknown>) {
       const actor = await requireActor(request.headers);
       const key = request.method === 'GET' ? null : requestKey(request, actor);
       if (key === null) return work({ request, actor, params });
-      const about = `${request.method} ${new URL(request.url).pathname} ${request.headers.get('content-length') ?? ''}`;
+      const about = `${request.method} ${new URL(request.url).pathname} ${await fingerprint(request)}`;
       const { status, body } = await answerOnce(key, about, async () =>
         asAnswer(await work({ request, actor, params })),
       );
       return Response.json(body, { status });
     });
+}
+
+/** What tells the content of a request from another: its hash, of a long one its length. */
+async function fingerprint(request: Request): Promise<string> {
+  const length = request.headers.get('content-length');
+  if (length === null || Number(length) > USUAL_LIMIT.most) return length ?? '';
+  const hash = createHash('sha256');
+  for await (const chunk of (request.clone().body ?? []) as AsyncIterable<Uint8Array>) hash.update(chunk);
+  return hash.digest('base64url');
 }
 
 /** What a route answers to a request that changes something: JSON. */
