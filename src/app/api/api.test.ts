@@ -58,6 +58,8 @@ import { POST as lookAgain } from './revisions/[id]/look/route';
 import { POST as publishPart } from './revisions/[id]/part/route';
 import { POST as repeat } from './revisions/[id]/repeat/route';
 import { POST as withdraw } from './revisions/[id]/withdrawal/route';
+import { TOKEN_RIGHTS, type TokenRight } from '@/core/rights';
+import { createToken } from '@/server/access/tokens';
 import { GET as listTokens, POST as makeToken } from './tokens/route';
 
 type Handler = (
@@ -72,6 +74,7 @@ const STUB = `data:image/jpeg;base64,${Buffer.from('ffd8ffe000104a464946', 'hex'
 const OPTIONS = { name: 'Roof', options: ['A', 'B'].map((name) => ({ name, members: [] })) };
 const NONE = '00000000-0000-7000-8000-000000000000';
 const cookies = {} as Record<Who, string>;
+const tokens = {} as Record<TokenRight, string>;
 const ids: Record<string, string> = {};
 
 async function call(handler: Handler, who: Who, params: Record<string, string> = {}, body?: unknown, raw?: string) {
@@ -106,6 +109,7 @@ beforeAll(async () => {
   cookies['guest-look'] = (await testGuest(lead.actor, ids.project, 'look', 'Tuula')).cookie;
   cookies.stranger = stranger.cookie;
   cookies.nobody = '';
+  for (const right of TOKEN_RIGHTS) tokens[right] = (await createToken(lead.actor, right, right)).token;
   const meeting = await call(startMeeting, 'lead', {}, { title: 'Evening' });
   ids.meeting = ((await meeting.json()) as { meeting: { id: string } }).meeting.id;
   ids.comment = await made(await call(say, 'lead', {}, { text: 'One', view: VIEW, picture: JPEG }));
@@ -238,6 +242,55 @@ describe('who may do what over HTTP', () => {
     expect(Object.fromEntries(WHO.map((who, i) => [who, found[i]]))).toEqual(
       Object.fromEntries(WHO.map((who, i) => [who, statuses[i]])),
     );
+  });
+});
+
+/** What programs get with a token of the lead to read, to comment, to publish, where that is not: everything to read, nothing to change. */
+const OF_TOKENS: Record<string, number[]> = {
+  publish: [404, 404, 404],
+  'read a revision': [404, 404, 404],
+  'take its cameras': [404, 404, 404],
+  'withdraw a revision': [404, 404, 404],
+  'decide anew about a revision': [404, 404, 404],
+  'publish a part of one': [404, 404, 404],
+  'make a revision the newest': [404, 404, 404],
+  'take its newest file': [404, 404, 404],
+  'put a drawing on a sheet': [200, 200, 200],
+  say: [403, 200, 403],
+  'close a comment': [403, 200, 403],
+  'change several comments': [403, 404, 403],
+  'take away a file': [403, 404, 403],
+  'read a file': [404, 404, 404],
+  'settle a conflict': [403, 404, 403],
+  'take a note': [403, 200, 403],
+  'share a note': [403, 404, 403],
+  'bring in BCF': [403, 400, 403],
+  // What opens doors, and what belongs to people alone.
+  'list access tokens': [403, 403, 403],
+  'list links': [403, 403, 403],
+  'see the meeting': [403, 403, 403],
+  'list files of the model store': [403, 403, 200],
+  'read minutes to correct': [403, 403, 403],
+  'read the tracker': [403, 403, 403],
+  'let go of the tracker': [403, 403, 403],
+  'list programs that are told': [403, 403, 403],
+  'remove one': [403, 403, 403],
+  'take one back': [403, 403, 403],
+};
+
+describe('what a program may do over HTTP', () => {
+  it.each(MATRIX)('%s', async (name, handler, params, body) => {
+    const found: number[] = [];
+    for (const right of TOKEN_RIGHTS) {
+      const request = new Request('http://localhost/api', {
+        method: body === undefined ? 'GET' : 'POST',
+        headers: { authorization: `Bearer ${tokens[right]}` },
+        body: body === undefined ? undefined : JSON.stringify(body),
+      });
+      const named = handler === makeProject ? undefined : { id: ids.project!, ...params() };
+      found.push((await handler(request, { params: Promise.resolve(named) })).status);
+    }
+    expect(found).toEqual(OF_TOKENS[name] ?? (body === undefined ? [200, 200, 200] : [403, 403, 403]));
   });
 });
 
