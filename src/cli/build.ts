@@ -1,12 +1,15 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress } from 'node:zlib';
 import { build, type BuildOptions, type Plugin } from 'esbuild';
 
 const brotli = promisify(brotliCompress);
+
+/** File that says from which sources a folder was built. */
+const STAMP = 'sources';
 
 const AS_MODULES = {
   bundle: true,
@@ -20,16 +23,18 @@ const AS_MODULES = {
 } satisfies BuildOptions;
 
 /** Builds the pages unless the sources are those of the last build. Returns whether it built. */
-export function buildPages(home: string): Promise<boolean> {
-  return unlessBuilt(home, join(home, '.next'), () => {
-    const { status, stdout, stderr } = spawnSync(
-      process.execPath,
-      [join(home, 'node_modules/next/dist/bin/next'), 'build'],
-      { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } },
-    );
-    if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
-    return packScripts(join(home, '.next', 'static'));
-  });
+export async function buildPages(home: string): Promise<boolean> {
+  const folder = join(home, '.next');
+  if (isBuilt(home, folder)) return false;
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    [join(home, 'node_modules/next/dist/bin/next'), 'build'],
+    { cwd: home, encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } },
+  );
+  if (status !== 0) throw new Error(`the pages could not be built:\n${stdout}\n${stderr}`);
+  await packScripts(join(folder, 'static'));
+  stamp(home, folder);
+  return true;
 }
 
 /** Packs scripts and styles with Brotli, once and as small as they get, for the gateway to send. */
@@ -50,7 +55,7 @@ async function packScripts(folder: string): Promise<void> {
  */
 export async function buildConverter(home: string): Promise<string> {
   const folder = join(home, 'dist', 'converter');
-  await unlessBuilt(home, folder, () => bundleConverter(home, folder));
+  await unlessBuilt(home, folder, (fresh) => bundleConverter(home, fresh));
   return join(folder, 'convert-process.mjs');
 }
 
@@ -68,27 +73,39 @@ const SERVER = {
  */
 export async function buildServer(home: string): Promise<string> {
   const folder = join(home, 'dist', 'server');
-  await unlessBuilt(home, folder, async () => {
-    rmSync(folder, { recursive: true, force: true });
-    await build({
+  await unlessBuilt(home, folder, (outdir) =>
+    build({
       entryPoints: Object.fromEntries(Object.entries(SERVER).map(([name, path]) => [name, join(home, `${path}.ts`)])),
       ...AS_MODULES,
-      outdir: folder,
+      outdir,
       packages: 'external',
       tsconfig: join(home, 'tsconfig.json'),
-    });
-  });
+    }),
+  );
   return folder;
 }
 
-/** Builds into a folder unless that was done from the same sources; a file there says from which. Returns whether it built. */
-async function unlessBuilt(home: string, folder: string, make: () => void | Promise<void>): Promise<boolean> {
-  const stamp = join(folder, 'sources');
-  const now = sourceHash(home);
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return false;
-  await make();
-  writeFileSync(stamp, now);
-  return true;
+/**
+ * Builds into a folder unless that was done from the same sources; a file there says from which. It is made beside and put in its
+ * place whole: another node of this checkout may be starting from there.
+ */
+async function unlessBuilt(home: string, folder: string, make: (fresh: string) => Promise<unknown>): Promise<void> {
+  if (isBuilt(home, folder)) return;
+  const fresh = `${folder}.${process.pid}`;
+  await make(fresh);
+  stamp(home, fresh);
+  const replaced = isBuilt(home, folder) ? fresh : folder; // another process was quicker
+  rmSync(replaced, { recursive: true, force: true });
+  if (replaced === folder) renameSync(fresh, folder);
+}
+
+function isBuilt(home: string, folder: string): boolean {
+  const path = join(folder, STAMP);
+  return existsSync(path) && readFileSync(path, 'utf8') === sourceHash(home);
+}
+
+function stamp(home: string, folder: string): void {
+  writeFileSync(join(folder, STAMP), sourceHash(home));
 }
 
 /** The conversion process and its threads. */
