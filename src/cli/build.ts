@@ -1,7 +1,16 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress } from 'node:zlib';
 import { build, type BuildOptions, type Plugin } from 'esbuild';
@@ -91,12 +100,20 @@ export async function buildServer(home: string): Promise<string> {
  */
 async function unlessBuilt(home: string, folder: string, make: (fresh: string) => Promise<unknown>): Promise<void> {
   if (isBuilt(home, folder)) return;
-  const fresh = `${folder}.${process.pid}`;
+  mkdirSync(dirname(folder), { recursive: true });
+  const fresh = mkdtempSync(`${folder}.`);
   await make(fresh);
   stamp(home, fresh);
-  const replaced = isBuilt(home, folder) ? fresh : folder; // another process was quicker
-  rmSync(replaced, { recursive: true, force: true });
-  if (replaced === folder) renameSync(fresh, folder);
+  if (!isBuilt(home, folder)) {
+    rmSync(folder, { recursive: true, force: true });
+    try {
+      renameSync(fresh, folder);
+      return;
+    } catch (error) {
+      if (!isBuilt(home, folder)) throw error;
+    }
+  }
+  rmSync(fresh, { recursive: true, force: true }); // another process was quicker
 }
 
 function isBuilt(home: string, folder: string): boolean {
