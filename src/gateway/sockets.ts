@@ -34,6 +34,8 @@ import { webHeaders } from './web-headers';
 
 type Answer = (answer: object) => void;
 
+/** Letters of acts that a guest may have settled in a minute: dozens of long lines. */
+const GUEST_LETTERS = 4_000_000;
 /** Windows that one person has open at one node. */
 const MOST_CONNECTIONS = 12;
 
@@ -100,6 +102,8 @@ export function attachSockets(server: HttpServer): LiveServer {
   const joinLimit = new RateLimiterMemory({ points: 60, duration: 10 });
   const hintLimit = new RateLimiterMemory({ points: 45, duration: 1 });
   const eventLimit = new RateLimiterMemory({ points: 60, duration: 10 });
+  const guestMinute = new RateLimiterMemory({ points: GUEST_LETTERS, duration: 60 });
+  const guestDay = new RateLimiterMemory({ points: config().maxGuestBytes, duration: 24 * 60 * 60 });
 
   io.on('connection', (socket: LiveSocket) => {
     if (socket.data.actor.kind === 'user') void socket.join(personRoom(socket.data.actor.id));
@@ -155,6 +159,12 @@ export function attachSockets(server: HttpServer): LiveServer {
           await limited(eventLimit, socket.data.actor.id);
           const meeting = inMeeting(socket);
           const sent = check(sentEventSchema, input);
+          // What is settled is kept for good; members are known people.
+          if (socket.data.actor.kind === 'guest') {
+            const letters = JSON.stringify(sent).length;
+            await limited(guestMinute, socket.data.actor.id, letters);
+            await limited(guestDay, socket.data.actor.id, letters);
+          }
           if (sent.type === 'marked') await authorise(socket.data.actor, meeting.projectId, 'comment.write');
           const event = await eventOf(meeting.projectId, signed(sent, socket.data.actor));
           const settled = await settle(meeting.id, socket.data.actor.id, event, until);
@@ -248,9 +258,9 @@ function check<T>(schema: Joi.Schema<T>, input: unknown): T {
   return value as T;
 }
 
-async function limited(limiter: RateLimiterMemory, key: string): Promise<void> {
+async function limited(limiter: RateLimiterMemory, key: string, points = 1): Promise<void> {
   try {
-    await limiter.consume(key);
+    await limiter.consume(key, points);
   } catch {
     throw new Problem(429, 'Too much at once. Wait a few seconds and go on.');
   }
