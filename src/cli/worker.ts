@@ -6,7 +6,7 @@ import { outage } from '@/server/outage';
 import { queue } from '@/server/publishing/queue';
 import { warnOfEndingLinks } from '@/server/access/links';
 import { remindOfActions } from '@/server/review/comment-changes';
-import { removeScratch } from '@/publish/conversion/converter-process';
+import { removeScratch } from '@/publish/conversion/scratch';
 import { forgetAnswers } from '@/server/access/answered-requests';
 import { forgetTries } from '@/server/access/door-guard';
 import { endForgottenMeetings } from '@/server/review/meetings';

@@ -1,6 +1,5 @@
 import type { Server as HttpServer } from 'node:http';
 import Joi from 'joi';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Server } from 'socket.io';
 import type { Vec3 } from '@/core/math/mat4';
 import type { MarkGrowth } from '@/core/mark/growth';
@@ -13,6 +12,7 @@ import type { Eyes } from '@/core/meeting/eyes';
 import type { ViewChange } from '@/core/view/view-state';
 import { markShapeSchema } from '@/core/view/marks-schema';
 import { viewChangeSchema } from '@/core/view/view-state-schema';
+import { Pace } from '@/server/access/pace';
 import { actorOf, authorise, type Actor } from '@/server/access/access';
 import { meetingRoom, personRoom, projectRoom } from '@/server/broadcast';
 import { config } from '@/server/config';
@@ -88,22 +88,22 @@ export function attachSockets(server: HttpServer): LiveServer {
   const access = new LiveAccess(io);
   const hints: Hints = new Hints(io, new PostgresHintBridge((received) => hints.receive(received)));
   const stopListening = passOnNotices(io, (projectId) => access.recheck(projectId));
-  const comingLimit = new RateLimiterMemory({ points: 60, duration: 10 });
+  const comingLimit = new Pace(60, 10);
   const enter = async (socket: LiveSocket): Promise<void> => {
     const actor = await actorOf(webHeaders(socket.request));
     if (!actor) throw new Error('signed-out');
-    await limited(comingLimit, actor.id);
+    await comingLimit.count(actor.id);
     const own = [...io.of('/').sockets.values()].filter(({ data }) => data.actor.id === actor.id);
     if (own.length >= MOST_CONNECTIONS) throw new Error('too-many');
     socket.data.actor = actor;
   };
   io.use((socket, next) => void enter(socket).then(() => next(), next));
   const presence = new Presence(io);
-  const joinLimit = new RateLimiterMemory({ points: 60, duration: 10 });
-  const hintLimit = new RateLimiterMemory({ points: 45, duration: 1 });
-  const eventLimit = new RateLimiterMemory({ points: 60, duration: 10 });
-  const guestMinute = new RateLimiterMemory({ points: GUEST_LETTERS, duration: 60 });
-  const guestDay = new RateLimiterMemory({ points: config().maxGuestBytes, duration: 24 * 60 * 60 });
+  const joinLimit = new Pace(60, 10);
+  const hintLimit = new Pace(45, 1);
+  const eventLimit = new Pace(60, 10);
+  const guestMinute = new Pace(GUEST_LETTERS, 60);
+  const guestDay = new Pace(config().maxGuestBytes, 24 * 60 * 60);
 
   io.on('connection', (socket: LiveSocket) => {
     if (socket.data.actor.kind === 'user') void socket.join(personRoom(socket.data.actor.id));
@@ -112,7 +112,7 @@ export function attachSockets(server: HttpServer): LiveServer {
       'watch',
       (input, answer) =>
         void answering(answer as Answer, async () => {
-          await limited(joinLimit, socket.data.actor.id);
+          await joinLimit.count(socket.data.actor.id);
           const { id } = check(idSchema, input);
           await authorise(socket.data.actor, id, 'project.read');
           await socket.join(projectRoom(id));
@@ -124,7 +124,7 @@ export function attachSockets(server: HttpServer): LiveServer {
       'meet',
       (input, answer) =>
         void answering(answer as Answer, async () => {
-          await limited(joinLimit, socket.data.actor.id);
+          await joinLimit.count(socket.data.actor.id);
           const { id } = check(idSchema, input);
           const { meeting } = await readMeeting(id);
           const participant = await participantFor(socket.data.actor, meeting.projectId);
@@ -156,14 +156,14 @@ export function attachSockets(server: HttpServer): LiveServer {
       (input, answer) =>
         void answering(answer as Answer, async () => {
           const until = Date.now() + ACT_MS;
-          await limited(eventLimit, socket.data.actor.id);
+          await eventLimit.count(socket.data.actor.id);
           const meeting = inMeeting(socket);
           const sent = check(sentEventSchema, input);
           // What is settled is kept for good; members are known people.
           if (socket.data.actor.kind === 'guest') {
             const letters = JSON.stringify(sent).length;
-            await limited(guestMinute, socket.data.actor.id, letters);
-            await limited(guestDay, socket.data.actor.id, letters);
+            await guestMinute.count(socket.data.actor.id, letters);
+            await guestDay.count(socket.data.actor.id, letters);
           }
           if (sent.type === 'marked') await authorise(socket.data.actor, meeting.projectId, 'comment.write');
           const event = await eventOf(meeting.projectId, signed(sent, socket.data.actor));
@@ -217,7 +217,7 @@ export function attachSockets(server: HttpServer): LiveServer {
     let hint: T;
     try {
       hint = check(schema, input);
-      await hintLimit.consume(actor.id);
+      await hintLimit.count(actor.id);
     } catch {
       return; // not understood, or over the limit: the next one carries what is newer anyway
     }
@@ -256,14 +256,6 @@ function check<T>(schema: Joi.Schema<T>, input: unknown): T {
   const { error, value } = schema.validate(input, { convert: false });
   if (error) throw new Problem(400, `That message was not understood: ${error.message}.`);
   return value as T;
-}
-
-async function limited(limiter: RateLimiterMemory, key: string, points = 1): Promise<void> {
-  try {
-    await limiter.consume(key, points);
-  } catch {
-    throw new Problem(429, 'Too much at once. Wait a few seconds and go on.');
-  }
 }
 
 async function answering(answer: Answer, work: () => Promise<object>): Promise<void> {

@@ -61,12 +61,12 @@ const send = (person: TestPerson, path: string, offset: number, part: Buffer) =>
 
 describe('an upload', () => {
   it('comes from a program only with a token that may publish', async () => {
-    const status = async (right: 'read' | 'publish') => {
+    const status = async (right: 'read' | 'comment' | 'publish') => {
       const { token } = await createToken(ines.actor, right, right);
       const headers = { authorization: `Bearer ${token}`, 'Upload-Length': '5', 'Upload-Metadata': named('a.ifc') };
       return (await tus('POST', UPLOAD_PATH, '', headers)).status;
     };
-    expect([await status('read'), await status('publish')]).toEqual([401, 201]);
+    expect([await status('read'), await status('comment'), await status('publish')]).toEqual([401, 401, 201]);
   });
 
   it('breaks off, tells how far it came, goes on, and is whole in the end', async () => {
@@ -101,6 +101,9 @@ describe('an upload', () => {
       expect(more.status).toBe(413);
       expect(await more.text()).toMatch(/not published/);
       await announce(await testAccount('Other'), 6000);
+      const greedy = await testAccount('Greedy');
+      const atOnce = await Promise.all(Array.from({ length: 20 }, (_, i) => tus('POST', UPLOAD_PATH, greedy.cookie, { 'Upload-Length': '3000', 'Upload-Metadata': named(`${i}.ifc`) }))); // prettier-ignore
+      expect(atOnce.filter(({ status }) => status === 201)).toHaveLength(3);
     } finally {
       limits.maxPendingBytes = before;
     }

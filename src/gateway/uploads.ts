@@ -2,9 +2,10 @@ import { mkdirSync } from 'node:fs';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { requireActor } from '@/server/access/access';
+import { tokenMay } from '@/core/rights';
 import { config } from '@/server/config';
 import { Problem } from '@/server/problems';
-import { announcedUploads, uploadFolder } from '@/server/publishing/uploads';
+import { announcedUploads, uploadFolder, type AnnouncedUpload } from '@/server/publishing/uploads';
 import { roomLeft } from '@/server/storage/room-left';
 
 export const UPLOAD_PATH = '/uploads';
@@ -13,6 +14,7 @@ export const UPLOAD_PATH = '/uploads';
 export function uploadServer(): Server {
   mkdirSync(uploadFolder(), { recursive: true });
   const datastore = new FileStore({ directory: uploadFolder() });
+  const grants = new Grants();
   return new Server({
     path: UPLOAD_PATH,
     relativeLocation: true,
@@ -33,7 +35,10 @@ export function uploadServer(): Server {
         );
       }
       const who = await owner(request);
-      const announced = await announcedUploads();
+      const noted = await announcedUploads();
+      const room = await roomLeft(uploadFolder());
+      // From here to the grant nothing else has its turn: of many that are announced at once each counts those before it.
+      const announced = [...noted, ...grants.notAmong(noted)];
       const own = announced.filter((one) => one.owner === who).reduce((sum, { size }) => sum + size, 0);
       if (own + upload.size > config().maxPendingBytes)
         throw refusal(
@@ -42,7 +47,8 @@ export function uploadServer(): Server {
         );
       // What others have announced and not sent yet needs its room as well.
       const missing = announced.reduce((sum, { size, arrived }) => sum + size - arrived, 0);
-      if ((await roomLeft(uploadFolder())) < missing + upload.size) throw refusal(507, NO_ROOM);
+      if (room < missing + upload.size) throw refusal(507, NO_ROOM);
+      grants.add({ id: upload.id, owner: who, size: upload.size, arrived: 0 });
       return { metadata: { ...upload.metadata, owner: who } };
     },
     // The store only says that it could not write; whether the disk was the reason is to be seen there.
@@ -53,6 +59,24 @@ export function uploadServer(): Server {
   });
 }
 
+/** A grant whose upload was not noted after so long came to nothing. */
+const GRANT_MS = 5_000;
+
+/** Uploads that were granted a moment ago and are not noted yet. */
+class Grants {
+  private readonly granted = new Map<string, { upload: AnnouncedUpload; at: number }>();
+
+  add(upload: AnnouncedUpload): void {
+    this.granted.set(upload.id, { upload, at: Date.now() });
+  }
+
+  notAmong(noted: readonly AnnouncedUpload[]): AnnouncedUpload[] {
+    for (const { id } of noted) this.granted.delete(id);
+    for (const [id, { at }] of this.granted) if (Date.now() - at > GRANT_MS) this.granted.delete(id);
+    return [...this.granted.values()].map(({ upload }) => upload);
+  }
+}
+
 const NO_ROOM =
   'There is no room left on the server’s disk for this file. What was sent is kept. Ask the administrator to make room, then choose the same file again.';
 /** A disk with less than this is full for our purposes, in bytes. */
@@ -61,7 +85,7 @@ const FULL = 1024 * 1024;
 async function owner(request: Request): Promise<string> {
   try {
     const actor = await requireActor(request.headers);
-    if (actor.kind === 'user' && actor.token !== 'read') return actor.id;
+    if (actor.kind === 'user' && (!actor.token || tokenMay(actor.token, 'model.publish'))) return actor.id;
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
   }

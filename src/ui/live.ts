@@ -10,6 +10,7 @@ const RETRY_MS = 1000;
 const PATIENCE_MS = 5000;
 /** Hints that may wait together for their turn; a person makes a few kinds at once. */
 const MOST_WAITING = 8;
+const ASKING_AGAIN = 'The server does not answer just now. What you see stays; it is asked again by itself.';
 /** The server ends a connection on which more comes at once. */
 const MOST_LETTERS = 3_500_000;
 
@@ -47,7 +48,7 @@ export class Live {
         },
         (error: unknown) => {
           isTroubled = true;
-          onTrouble(messageOf(error));
+          onTrouble(isAway(error) ? ASKING_AGAIN : messageOf(error));
           if (isAway(error) && this.socket.connected) retry = setTimeout(run, RETRY_MS);
         },
       );
@@ -109,5 +110,5 @@ export class Live {
 }
 
 function noAnswer(): Refusal {
-  return new Refusal(0, 'The server does not answer just now. What you see stays; it is tried again by itself.');
+  return new Refusal(0, 'The server does not answer just now. What you see stays; try again in a moment.');
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type Joi from 'joi';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { requireActor, type Actor } from '@/server/access/access';
+import { Pace } from '@/server/access/pace';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
 import { refuseOddities } from '@/server/plain-text';
 import { config } from '@/server/config';
@@ -17,7 +17,7 @@ interface Call {
 }
 
 /** Changes that a guest may make by HTTP in a minute; members are known people. */
-const guestWrites = new RateLimiterMemory({ points: 240, duration: 60 });
+const guestWrites = new Pace(240, 60, 'That is more at once than one person does. Wait a little, then go on.');
 
 /** A route handler for a signed-in account or guest: answers JSON, or what the work returns as a Response. */
 export function answering(work: (call: Call) => Promise<unknown>) {
@@ -26,10 +26,7 @@ export function answering(work: (call: Call) => Promise<unknown>) {
       const params = (await context.params) ?? {}; // an address without ids has none
       checkIds(params);
       const actor = await requireActor(request.headers);
-      if (actor.kind === 'guest' && request.method !== 'GET')
-        await guestWrites.consume(actor.id).catch(() => {
-          throw new Problem(429, 'That is more at once than one person does. Wait a little, then go on.');
-        });
+      if (actor.kind === 'guest' && request.method !== 'GET') await guestWrites.count(actor.id);
       const key = request.method === 'GET' ? null : requestKey(request, actor);
       if (key === null) return work({ request, actor, params });
       const about = `${request.method} ${new URL(request.url).pathname} ${await fingerprint(request)}`;

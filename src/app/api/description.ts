@@ -3,13 +3,10 @@ import parse from 'joi-to-json';
 import { JOB_FILTERS } from '@/core/jobs/job';
 import { INTENTS, type PublishIntent } from '@/core/project/publish-settings';
 import { REVISION_STATES } from '@/core/project/models';
+import { id, nothing, time } from './described-values';
 import { FOLLOW_UP_OPERATIONS } from './follow-up-operations';
 
 /** What a program may ask of Yurta over HTTP. The routes check by these schemas; the OpenAPI document is made of them. */
-
-const id = Joi.string().uuid();
-const time = Joi.string().isoDate();
-const nothing = Joi.object({});
 
 export const publicationSchema = Joi.object<{
   uploadId: string;

@@ -5,13 +5,11 @@ import { APPROVAL_ANSWERS, APPROVAL_STATES, SUITABILITIES } from '@/core/project
 import { COMMENT_KINDS, COMMENT_STATUSES, PRIORITIES } from '@/core/project/comment';
 import { commentChangeSchema, commentDetails, commentsChangeSchema, dayOrNone } from '@/core/project/comment-schema';
 import { viewStateSchema } from '@/core/view/view-state-schema';
+import { id, nothing, time } from './described-values';
 import type { Operation } from './description';
 
 /** What programs may ask about what was said, decided, approved and done. */
 
-const id = Joi.string().uuid();
-const time = Joi.string().isoDate();
-const nothing = Joi.object({});
 const person = Joi.object({ id: Joi.string().required(), name: Joi.string().required() });
 
 const attachment = Joi.object({ id: id.required(), name: Joi.string().required() }).unknown();

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
-import { removeScratch } from './converter-process';
+import { removeScratch } from './scratch';
 
 it('what killed programs have unpacked is removed, what those that run unpack stays', () => {
   // Process ids end long before this one.

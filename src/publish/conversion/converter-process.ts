@@ -1,12 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import type { Socket } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { ConvertMessage, ConvertOrder } from './convert-process';
 import { dieWithParent } from './die-with-parent';
+import { makeScratch } from './scratch';
 
 /** What a process says of its troubles is kept up to so many letters. */
 const NOISE = 4000;
@@ -100,7 +99,7 @@ function startProcess(memoryMb: number): ChildProcess {
     : ['--import', 'tsx', fileURLToPath(new URL('./convert-process.ts', import.meta.url))];
   const heap = `--max-old-space-size=${Math.ceil(memoryMb)}`;
   const [command, ...rest] = dieWithParent([process.execPath, heap, ...COLLECTING, ...program]);
-  const scratch = mkdtempSync(join(tmpdir(), `${SCRATCH}${process.pid}-`));
+  const scratch = makeScratch();
   const child = spawn(command, rest, {
     cwd: process.env.YURTA_HOME ?? process.cwd(), // from there Node finds the TypeScript loader
     env: { ...known(process.env), ...THRIFTY, TMPDIR: scratch },
@@ -109,24 +108,6 @@ function startProcess(memoryMb: number): ChildProcess {
   // However it ends: what it has unpacked goes with it.
   child.once('exit', () => rmSync(scratch, { recursive: true, force: true }));
   return child;
-}
-
-const SCRATCH = 'yurta-convert-';
-
-/** Removes what conversions have unpacked whose program was killed as well. Returns how many folders went. */
-export function removeScratch(): number {
-  const left = readdirSync(tmpdir()).filter((name) => name.startsWith(SCRATCH) && !isAlive(Number(name.slice(SCRATCH.length).split('-')[0]))); // prettier-ignore
-  for (const name of left) rmSync(join(tmpdir(), name), { recursive: true, force: true });
-  return left.length;
-}
-
-function isAlive(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
 }
 
 /** What a converter needs to know of its surroundings: a file that takes it over must not find the keys of the house. */

@@ -61,8 +61,18 @@ export async function withUpload<Result>(
   }
 }
 
-/** What was announced and is not published yet: whose it is, how long it will be and how much of it is there, in bytes. */
-export async function announcedUploads(): Promise<{ owner: string; size: number; arrived: number }[]> {
+/** What was announced and is not published yet. */
+export interface AnnouncedUpload {
+  id: string;
+  owner: string;
+  /** How long it will be, in bytes. */
+  size: number;
+  /** How much of it is there, in bytes. */
+  arrived: number;
+}
+
+/** All that was announced to this installation, whoever did. */
+export async function announcedUploads(): Promise<AnnouncedUpload[]> {
   const names = (await readdir(uploadFolder())).filter((name) => name.endsWith('.json'));
   const uploads = await Promise.all(
     names.map(async (name) => {
@@ -73,7 +83,7 @@ export async function announcedUploads(): Promise<{ owner: string; size: number;
         (file) => file.size,
         () => 0,
       );
-      return [{ owner: metadata?.owner ?? '', size, arrived }];
+      return [{ id: twin(name), owner: metadata?.owner ?? '', size, arrived }];
     }),
   );
   return uploads.flat();

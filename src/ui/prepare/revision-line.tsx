@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Flex, Stack, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Link, Stack, Text } from '@chakra-ui/react';
 import NextLink from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
@@ -41,7 +41,9 @@ export function RevisionLine({ projectId, revision, isNewest, onChanged }: Revis
         </Text>
         {revision.approval ? (
           <Text fontSize="sm">
-            <NextLink href={`/projects/${projectId}/approvals`}>{revision.approval}</NextLink>
+            <Link asChild color="indigo" textDecoration="underline">
+              <NextLink href={`/projects/${projectId}/approvals`}>{revision.approval}</NextLink>
+            </Link>
           </Text>
         ) : null}
         {digest ? <Digest revisionId={revision.id} digest={digest} /> : null}

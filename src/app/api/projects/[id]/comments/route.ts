@@ -1,5 +1,4 @@
 import Joi from 'joi';
-import { RateLimiterMemory } from 'rate-limiter-flexible';
 import { Problem } from '@/server/problems';
 import { commentTextSchema } from '@/core/forms/name-schema';
 import type { ElementRef } from '@/core/elements/element-ref';
@@ -11,6 +10,7 @@ import { vec3Schema } from '@/core/view/camera-schema';
 import { readView, type ViewState } from '@/core/view/view-state';
 import { viewStateSchema } from '@/core/view/view-state-schema';
 import { authorise } from '@/server/access/access';
+import { Pace } from '@/server/access/pace';
 import { changeComments } from '@/server/review/comment-changes';
 import { listComments, say } from '@/server/review/comments';
 import { receivePicture } from '@/server/review/pictures';
@@ -43,12 +43,10 @@ export const GET = answering(({ actor, params }) => listComments(actor, params.i
 const MOST_VIEW_LETTERS = 512 * 1024;
 
 /** As fast as people speak; what programs bring in many at a time comes as a BCF file. */
-const speech = new RateLimiterMemory({ points: 60, duration: 60 });
+const speech = new Pace(60, 60, 'That is more than one person says in a minute. Wait a little, then say it.');
 
 export const POST = answering(async ({ request, actor, params }) => {
-  await speech.consume(actor.id).catch(() => {
-    throw new Problem(429, 'That is more than one person says in a minute. Wait a little, then say it.');
-  });
+  await speech.count(actor.id);
   await authorise(actor, params.id!, 'comment.write');
   const { picture, view, ...comment } = await readBody(request, schema, PICTURED);
   if (view && JSON.stringify(view).length > MOST_VIEW_LETTERS)
