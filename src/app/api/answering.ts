@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type Joi from 'joi';
+import { isPng } from '@/core/picture-format';
 import { requireActor, type Actor } from '@/server/access/access';
 import { Pace } from '@/server/access/pace';
 import { answerOnce, type Answer } from '@/server/access/answered-requests';
@@ -180,7 +181,7 @@ export async function readBytes(request: Request, { most, tooLarge } = USUAL_LIM
 }
 
 export function pictureAnswer(bytes: Buffer): Response {
-  const type = bytes[0] === 0x89 ? 'image/png' : 'image/jpeg';
+  const type = isPng(bytes) ? 'image/png' : 'image/jpeg';
   return new Response(new Uint8Array(bytes), {
     headers: { 'Content-Type': type, 'Cache-Control': 'private, max-age=31536000, immutable' },
   });

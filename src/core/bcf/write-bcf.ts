@@ -8,6 +8,7 @@ import {
   STATUS_WORDS,
 } from '../project/comment';
 import { EXTENSION_FILE, type BcfDocument, type BcfSaid, type BcfTopic } from './bcf-topic';
+import { isPng } from '../picture-format';
 import { titleOf } from './words';
 import { visualizationInfo } from './write-viewpoint';
 import { element, xmlDocument, type XmlNode } from './xml';
@@ -102,7 +103,7 @@ function viewpointsOf(topic: BcfTopic): { said: BcfSaid; names: { view: string; 
     .filter(({ view, picture }) => view || picture)
     .map((said) => {
       const own = said === topic ? '' : `-${said.comment.guid}`;
-      const ending = said.picture?.[0] === 0x89 ? 'png' : 'jpg';
+      const ending = said.picture && isPng(said.picture) ? 'png' : 'jpg';
       return { said, names: { view: `viewpoint${own}.bcfv`, picture: `snapshot${own}.${ending}` } };
     });
 }

@@ -1,4 +1,5 @@
 import { createTransport } from 'nodemailer';
+import { isPng } from '@/core/picture-format';
 import { config } from '../config';
 
 export interface Mail {
@@ -40,7 +41,7 @@ export async function sendMail({ to, subject, text, picture, files = [] }: Mail)
 
 /** The same mail for programs that show pictures. */
 function withPicture(text: string, { bytes, describes }: NonNullable<Mail['picture']>) {
-  const type = bytes[0] === 0x89 ? 'png' : 'jpeg';
+  const type = isPng(bytes) ? 'png' : 'jpeg';
   const paragraphs = text
     .split('\n\n')
     .map((paragraph) => `<p>${linked(escaped(paragraph)).replaceAll('\n', '<br>')}</p>`)

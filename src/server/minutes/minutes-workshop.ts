@@ -3,14 +3,18 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { RestingThread } from '@/formats/resting-thread';
 import { startThread } from '@/formats/start-thread';
+import { Problem } from '../problems';
 import type { MinutesContent } from './minutes-content';
 import type { MinutesOrder, WrittenMinutes } from './minutes-thread';
 
 /** Longer than minutes of thousands of comments with pictures take. */
 const PATIENCE_MS = 120_000;
+/** More than wait for their turn when a whole team opens its minutes. */
+const MOST_WAITING = 40;
 
 const threads = new RestingThread(() => startThread(threadsFolder(), './minutes-thread'));
 let tail: Promise<unknown> = Promise.resolve();
+let waiting = 0;
 
 /**
  * Has minutes written by a thread of their own, one after the other, so that however many are asked for, whoever else is served
@@ -18,10 +22,13 @@ let tail: Promise<unknown> = Promise.resolve();
  *
  * @param collect gets what they hold when it is their turn
  * @param moments address to which the number of a moment is added
- * @throws Error where they cannot be written
+ * @throws Problem 503 where many wait already, Error where they cannot be written
  */
-export function writeBeside(collect: () => Promise<MinutesContent>, moments: string): Promise<Buffer> {
-  const written = tail.then(async () => write({ content: await collect(), moments }));
+export async function writeBeside(collect: () => Promise<MinutesContent>, moments: string): Promise<Buffer> {
+  if (waiting >= MOST_WAITING)
+    throw new Problem(503, 'Many minutes are being written just now. Try again in a moment.');
+  waiting++;
+  const written = tail.then(async () => write({ content: await collect(), moments })).finally(() => waiting--);
   tail = written.catch(() => undefined);
   return written;
 }
