@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,6 +13,8 @@ import { say } from '@/server/review/comments';
 import { startMeeting } from '@/server/review/meetings';
 import { saveViewpoint } from '@/server/review/viewpoints';
 import { testAccount } from '@/server/test-people';
+import { Bucket } from '@/server/storage/bucket';
+import { startObjectStore } from '@/stand-ins/object-store/object-store';
 import { readBackup, writeBackup } from './backup';
 
 let folder: string;
@@ -71,6 +74,30 @@ describe('a backup', () => {
     await expect(readBackup(file, { databaseUrl, dataFolder: join(folder, 'other') })).rejects.toThrow(/not empty/);
     const empty = await createDatabase(source, `empty_${Date.now()}`);
     await expect(readBackup(file, { databaseUrl: empty, dataFolder })).rejects.toThrow(/is there already/);
+  });
+
+  it('takes along what lies in a bucket, and brings it to where the new place keeps its files', async () => {
+    const key = { keyId: 'yurta', secret: 'felt-and-ink' };
+    const stores = await Promise.all(['one', 'two'].map((name) => startObjectStore(join(folder, name), 0, { bucket: 'models', ...key }))); // prettier-ignore
+    const [old, fresh] = stores.map(({ url }) => new Bucket({ url, region: 'us-east-1', ...key })) as [Bucket, Bucket];
+    const tile = join(folder, 'tile');
+    await writeFile(tile, Buffer.alloc(70_000, 5));
+    for (let i = 0; i < 12; i++) await old.keepFile(tile, `revisions/r2/tiles/${i} ü.glb`);
+    const file = join(folder, 'bucket.tar');
+    const dataFolder = join(folder, 'of-bucket');
+    await mkdir(dataFolder);
+    expect(await writeBackup({ databaseUrl: source, dataFolder, bucket: old }, file)).toBeGreaterThan(12 * 70_000);
+    const places = [
+      { dataFolder: join(folder, 'to-bucket'), bucket: fresh },
+      { dataFolder: join(folder, 'to-folder') },
+    ];
+    for (const place of places)
+      await readBackup(file, { databaseUrl: await createDatabase(source, `b_${randomBytes(4).toString('hex')}`), ...place }); // prettier-ignore
+    const there = await fresh.withFile('revisions/r2/tiles/11 ü.glb', (path) => readFile(path));
+    expect(there.equals(Buffer.alloc(70_000, 5))).toBe(true);
+    const local = await readFile(join(folder, 'to-folder', 'storage', 'revisions', 'r2', 'tiles', '0 ü.glb'));
+    expect(local.equals(there)).toBe(true);
+    await Promise.all(stores.map((store) => store.close()));
   });
 
   it('that is none is refused in words, and leaves the place empty', async () => {

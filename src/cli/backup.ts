@@ -6,6 +6,7 @@ import { promisify } from 'node:util';
 import pg from 'pg';
 import { postgresPrograms } from '@/db/cluster';
 import { migrateDatabase } from '@/db/migrate';
+import type { Bucket } from '@/server/storage/bucket';
 
 const run = promisify(execFile);
 
@@ -20,19 +21,20 @@ interface Manifest {
   at: string;
 }
 
-/** An installation: its database and its data folder. */
+/** An installation: its database, its data folder, and the bucket in which its files lie instead, if they do. */
 export interface Installation {
   databaseUrl: string;
   dataFolder: string;
+  bucket?: Pick<Bucket, 'copyTo' | 'copyFrom'> | null;
 }
 
 /**
  * Writes a whole installation into one file (tar), also while it runs: the database as one instant, then the files, of which
- * none that the database knew then goes for hours. The file is as secret as the installation.
+ * none that the database knew then goes for hours. Those of a bucket are copied beside it first. The file is as secret as the installation.
  *
  * @returns its bytes
  */
-export async function writeBackup({ databaseUrl, dataFolder }: Installation, file: string): Promise<number> {
+export async function writeBackup({ databaseUrl, dataFolder, bucket }: Installation, file: string): Promise<number> {
   const target = resolve(file);
   await mkdir(dirname(target), { recursive: true });
   const work = await mkdtemp(join(dirname(target), '.backup-'));
@@ -40,10 +42,15 @@ export async function writeBackup({ databaseUrl, dataFolder }: Installation, fil
     await postgres('pg_dump', databaseUrl, ['--format=custom', '--no-owner', '--file', join(work, 'database.dump')]);
     const manifest: Manifest = { format: FORMAT, version: VERSION, at: new Date().toISOString() };
     await writeFile(join(work, 'manifest.json'), JSON.stringify(manifest));
-    const parts = PARTS.filter((part) => existsSync(join(dataFolder, part)));
+    if (bucket) {
+      await mkdir(join(work, 'storage'));
+      await bucket.copyTo(join(work, 'storage'));
+    }
+    const places = PARTS.map((part) => ({ part, folder: bucket && part === 'storage' ? work : dataFolder }));
+    const parts = places.filter(({ part, folder }) => existsSync(join(folder, part))).flatMap(({ part, folder }) => ['-C', folder, part]); // prettier-ignore
     const whole = join(work, 'whole.tar');
     await writeFile(whole, '', { mode: 0o600 });
-    await tar(['-cf', whole, '--ignore-failed-read', '-C', work, 'manifest.json', 'database.dump', '-C', dataFolder, ...parts]); // prettier-ignore
+    await tar(['-cf', whole, '--ignore-failed-read', '-C', work, 'manifest.json', 'database.dump', ...parts]); // prettier-ignore
     await chmod(whole, 0o600);
     await rename(whole, target);
     return (await stat(target)).size;
@@ -53,11 +60,12 @@ export async function writeBackup({ databaseUrl, dataFolder }: Installation, fil
 }
 
 /**
- * Brings an installation back from a file, into a place where there is none, and up to this version.
+ * Brings an installation back from a file, into a place where there is none, and up to this version. Files go where this place
+ * keeps them, in a bucket or its data folder, wherever they lay before.
  *
  * @throws Error where the place is not empty, or the file is no backup or of a later version
  */
-export async function readBackup(file: string, { databaseUrl, dataFolder }: Installation): Promise<Manifest> {
+export async function readBackup(file: string, { databaseUrl, dataFolder, bucket }: Installation): Promise<Manifest> {
   if (!existsSync(file)) throw new Error(`There is no file ${file}.`);
   await mkdir(dataFolder, { recursive: true });
   if (await hasTables(databaseUrl)) throw new Error('The database is not empty. Restore into a new data folder (YURTA_DATA) or an empty database.'); // prettier-ignore
@@ -71,6 +79,10 @@ export async function readBackup(file: string, { databaseUrl, dataFolder }: Inst
     await postgres('pg_restore', databaseUrl, ['--no-owner', '--exit-on-error', '--single-transaction', join(work, 'database.dump')]); // prettier-ignore
     for (const part of PARTS) {
       if (!existsSync(join(work, part))) continue;
+      if (bucket && part === 'storage') {
+        await bucket.copyFrom(join(work, part));
+        continue;
+      }
       await rm(join(dataFolder, part), { recursive: true, force: true });
       await rename(join(work, part), join(dataFolder, part));
     }

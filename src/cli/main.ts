@@ -358,19 +358,24 @@ program
     process.exitCode = spawnSync(process.execPath, args, { stdio: 'inherit' }).status ?? 1;
   });
 
+/** The bucket in which this installation's files lie; null where they lie in its data folder. */
+async function ownBucket() {
+  const { bucket } = config();
+  return bucket && new (await import('@/server/storage/bucket')).Bucket(bucket);
+}
+
 program
   .command('backup')
   .description('write the whole installation into one file, also while it runs')
   .argument('<file>', 'is as secret as the installation: keep it where nobody else reads it')
   .action(async (file: string) => {
     const [{ writeBackup }, { Supervisor }] = await Promise.all([import('./backup'), import('./supervise')]);
-    const { dataFolder, bucket } = config();
+    const { dataFolder } = config();
     const supervisor = new Supervisor(home, dataFolder);
     try {
       await supervisor.database();
-      const bytes = await writeBackup({ databaseUrl: process.env.DATABASE_URL!, dataFolder }, file);
+      const bytes = await writeBackup({ databaseUrl: process.env.DATABASE_URL!, dataFolder, bucket: await ownBucket() }, file); // prettier-ignore
       console.log(`${file}: ${(bytes / 1024 / 1024).toFixed(1)} MB`);
-      if (bucket) console.log('Models lie in the bucket, which has to be kept by its own means.');
     } finally {
       await supervisor.stop();
     }
@@ -391,7 +396,7 @@ program
     }
     const cluster = process.env.DATABASE_URL ? null : await startCluster(dataFolder);
     try {
-      const { at } = await readBackup(file, { databaseUrl: process.env.DATABASE_URL ?? cluster!.url, dataFolder });
+      const { at } = await readBackup(file, { databaseUrl: process.env.DATABASE_URL ?? cluster!.url, dataFolder, bucket: await ownBucket() }); // prettier-ignore
       console.log(`Restored what was there on ${at}. ./yurta start starts it.`);
       await cluster?.stop();
     } catch (error) {

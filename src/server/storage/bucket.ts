@@ -1,7 +1,7 @@
 import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { join, relative, sep } from 'node:path';
+import { dirname, join, normalize, relative, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import {
@@ -9,6 +9,7 @@ import {
   GetObjectCommand,
   HeadBucketCommand,
   HeadObjectCommand,
+  NoSuchKey,
   paginateListObjectsV2,
   S3Client,
   S3ServiceException,
@@ -59,19 +60,47 @@ export class Bucket implements Storage {
   }
 
   async takeFolder(from: string, key: string): Promise<void> {
+    await this.putFolder(from, `${key}/`);
+    await rm(from, { recursive: true });
+  }
+
+  /** Copies everything that is kept into a folder, under its keys. What is removed meanwhile is left out. */
+  async copyTo(folder: string): Promise<void> {
+    for await (const page of paginateListObjectsV2({ client: this.client }, { Bucket: this.name })) {
+      const keys = (page.Contents ?? []).map(({ Key }) => Key!);
+      await inLanes(keys, AT_ONCE, async (key) => {
+        const path = normalize(join(folder, key));
+        if (!path.startsWith(folder + sep)) throw new RangeError(`“${key}” leads out of the folder`);
+        await mkdir(dirname(path), { recursive: true });
+        await this.fetch(key, path).catch((error: unknown) => {
+          if (!(error instanceof NoSuchKey)) throw error;
+        });
+      });
+    }
+  }
+
+  /** Keeps everything that such a copy holds. */
+  copyFrom(folder: string): Promise<void> {
+    return this.putFolder(folder, '');
+  }
+
+  private async putFolder(from: string, prefix: string): Promise<void> {
     const files = (await readdir(from, { recursive: true, withFileTypes: true }))
       .filter((entry) => entry.isFile())
       .map((entry) => join(entry.parentPath, entry.name));
-    await inLanes(files, AT_ONCE, (path) => this.put(path, `${key}/${relative(from, path).split(sep).join('/')}`));
-    await rm(from, { recursive: true });
+    await inLanes(files, AT_ONCE, (path) => this.put(path, `${prefix}${relative(from, path).split(sep).join('/')}`));
+  }
+
+  private async fetch(key: string, to: string): Promise<void> {
+    const { Body } = await this.client.send(new GetObjectCommand({ Bucket: this.name, Key: key }));
+    await pipeline(Body as Readable, createWriteStream(to));
   }
 
   async withFile<Result>(key: string, read: (path: string) => Promise<Result>): Promise<Result> {
     await mkdir(workFolder(), { recursive: true });
     const path = join(workFolder(), uuidv7());
     try {
-      const { Body } = await this.client.send(new GetObjectCommand({ Bucket: this.name, Key: key }));
-      await pipeline(Body as Readable, createWriteStream(path));
+      await this.fetch(key, path);
       return await read(path);
     } finally {
       await rm(path, { force: true });
