@@ -125,6 +125,17 @@ describe('what programs may do', () => {
   });
 });
 
+describe('what is shown', () => {
+  it('is taken from nobody by a guest who may arrange', async () => {
+    const shared = await saveViewpoint(lead, project, 'Court', INITIAL_VIEW, null);
+    const actor = await guest('edit');
+    const own = await saveViewpoint(actor, project, 'Mine', INITIAL_VIEW, null);
+    await changeViewpoint(actor, project, own, { isShared: false });
+    await expect(changeViewpoint(actor, project, shared, { isShared: false })).rejects.toMatchObject({ status: 403 });
+    await changeViewpoint(designer, project, shared, { isShared: false });
+  });
+});
+
 describe('what is said', () => {
   it('is about something in this project', async () => {
     const other = await createProject(lead, 'Other', '');

@@ -2,11 +2,11 @@ import { and, asc, eq, isNull, max, or, sql, type SQL } from 'drizzle-orm';
 import { v7 as uuidv7 } from 'uuid';
 import { readParts, type ViewpointCard, type ViewpointDetails } from '@/core/project/viewpoint-card';
 import { readView, type ViewState } from '@/core/view/view-state';
-import { db } from '@/db/database';
+import { db, type Transaction } from '@/db/database';
 import { viewpoints } from '@/db/schema';
 import { authorise, type Actor } from '../access/access';
 import { tellProject } from '../broadcast';
-import { notFound } from '../problems';
+import { forbidden, notFound } from '../problems';
 import { holdProject } from '../projects/hold-project';
 import { checkGuestRoom, sizeOfView } from './guest-room';
 
@@ -177,6 +177,7 @@ async function set(
   await authorise(actor, projectId, 'viewpoint.edit');
   const changed = await db().transaction(async (tx) => {
     await checkGuestRoom(tx, actor, (values.picture?.length ?? 0) + sizeOfView(values.state));
+    if (values.isShared === false && actor.kind === 'guest') await requireAuthor(tx, actor, id);
     return tx
       .update(viewpoints)
       .set({ ...values, ...(values.isShared === false && { authorId: actor.id }) })
@@ -185,6 +186,12 @@ async function set(
   });
   if (changed.length === 0) throw notFound('The viewpoint');
   await tellProject(projectId, 'viewpoints-changed');
+}
+
+/** A guest may not take from others what they see. @throws Problem 403 for what somebody else has made */
+async function requireAuthor(tx: Transaction, actor: Actor, id: string): Promise<void> {
+  const [row] = await tx.select({ authorId: viewpoints.authorId }).from(viewpoints).where(eq(viewpoints.id, id));
+  if (row && row.authorId !== actor.id) throw forbidden();
 }
 
 export async function viewpointPicture(actor: Actor, projectId: string, id: string): Promise<Buffer> {
