@@ -33,7 +33,10 @@ export function setSecurityHeaders(request: IncomingMessage, response: ServerRes
 /** A state-changing request must come from our own pages. */
 export function isForeign(request: IncomingMessage): boolean {
   if (request.method === 'GET' || request.method === 'HEAD' || request.method === 'OPTIONS') return false;
-  const { origin, host } = request.headers;
-  if (request.headers['sec-fetch-site'] === 'cross-site') return true;
+  return request.headers['sec-fetch-site'] === 'cross-site' || isFromOtherSite(request);
+}
+
+/** Whether a page of another site sent a request. Programs do not say where they come from. */
+export function isFromOtherSite({ headers: { origin, host } }: IncomingMessage): boolean {
   return origin !== undefined && !(URL.canParse(origin) && new URL(origin).host === host);
 }

@@ -29,6 +29,7 @@ import { LiveAccess } from './live-access';
 import { passOnNotices } from './live-notices';
 import type { LiveServer, LiveSocket } from './live-server';
 import { Presence } from './presence';
+import { isFromOtherSite } from './security-headers';
 import { Strangers } from './strangers';
 import { webHeaders } from './web-headers';
 
@@ -78,9 +79,7 @@ export function attachSockets(server: HttpServer): LiveServer {
     pingTimeout: 8000,
     allowRequest: (request, decide) => {
       setClientAddress(request);
-      const origin = request.headers.origin;
-      const isOurs = !origin || (URL.canParse(origin) && new URL(origin).host === request.headers.host);
-      decide(null, isOurs && strangers.mayCome(request));
+      decide(null, !isFromOtherSite(request) && strangers.mayCome(request));
     },
   });
   strangers.watch(io);

@@ -44,6 +44,7 @@ interface Connection {
   once(event: 'close', listener: () => void): unknown;
 }
 
+/** @see setClientAddress, which has noted the address before anybody may connect */
 function networkFrom(request: IncomingMessage): string {
-  return networkOf(String(request.headers['x-forwarded-for'] ?? request.socket.remoteAddress ?? 'unknown'));
+  return networkOf(String(request.headers['x-forwarded-for']));
 }
