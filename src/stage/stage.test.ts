@@ -241,6 +241,27 @@ describe('the picture', () => {
     expect(differences(with_, without, whole).inside).toBeGreaterThan(300);
   });
 
+  it('lets no sun into a closed room where the roof meets the walls', async () => {
+    const room = await publish('room', {
+      left: [[-4.3, -3.3, 0], [0.3, 6.6, 3]], // prettier-ignore
+      right: [[4, -3.3, 0], [0.3, 6.6, 3]], // prettier-ignore
+      behind: [[-4, 3, 0], [8, 0.3, 3]], // prettier-ignore
+      ground: [[-100, -100, -0.2], [200, 200, 0.2]], // prettier-ignore
+      tower: [[-4.3, -3.3, 3], [8.6, 6.6, 0.3]], // prettier-ignore
+    });
+    const inside = await openPage(room);
+    // Towards the wall to the north, which would have the sun of the south-west; far things are looked at, so that shadows are coarse.
+    const shot: CameraPose = { position: [0, 0, 2.4], target: [0, 40, 2.4], fov: 50 };
+    const { data, width } = await look(only('left', 'right', 'behind', 'ground', 'tower'), shot, inside);
+    const brightness = async (z: number) => {
+      const { x, y } = await inside.evaluate((at) => window.stage.project(at)!, [0.3, 3, z] as Vec3);
+      return data[(Math.round(y) * width + Math.round(x)) * 4]!;
+    };
+    const middle = await brightness(2);
+    for (const z of [2.97, 2.95, 2.9]) expect(Math.abs((await brightness(z)) - middle)).toBeLessThan(3);
+    await inside.close();
+  });
+
   it('moves what is spread, and tells by a line where it belongs', async () => {
     const spread = { by: 'outward', amount: 0.5, from: these('left') } as const;
     const before = await look(only('left', 'right'));

@@ -23,8 +23,8 @@ window.openStage = async (sources) => {
 };
 
 window.pixels = async () => {
-  // Lines and search trees arrive after the tiles.
-  for (let calm = 0, seen = frames; calm < 12; seen = frames) {
+  // Lines and search trees arrive after the tiles; shadows are fitted to the view once it has rested for a quarter of a second.
+  for (let calm = 0, seen = frames; calm < 18; seen = frames) {
     await new Promise((done) => requestAnimationFrame(done));
     await new Promise((done) => setTimeout(done, 5));
     calm = isLoading || frames !== seen ? 0 : calm + 1;

@@ -98,7 +98,7 @@ function addFloorsAndRoof(model: ArchitectureModel, wing: Wing): void {
   for (const level of [0, 1] as const) {
     // The upper floor ends within the outer walls, the lower one bears them.
     const inset = level === 1 ? WALL / 2 : 0;
-    const outline = rectangle(wing.x0 + inset, wing.y0 + inset, wing.x1 - inset, wing.y1 - inset);
+    const outline = withinWalls(wing, inset);
     const slab = ifc.product('IFCSLAB', `slab/${wing.key}-${level}`, {
       name: `Floor, ${wing.name.toLowerCase()}`,
       at: [0, 0, level * STOREY_HEIGHT - SLAB],
@@ -113,13 +113,17 @@ function addFloorsAndRoof(model: ArchitectureModel, wing: Wing): void {
   ifc.product('IFCSLAB', `slab/${wing.key}-roof`, {
     name: `Flat roof, ${wing.name.toLowerCase()}`,
     at: [0, 0, top - SLAB],
-    bodies: [
-      ifc.extrude(paint.gravel, rectangle(wing.x0 + 0.2, wing.y0 + 0.2, wing.x1 - 0.2, wing.y1 - 0.2), SLAB + 0.1),
-    ],
+    bodies: [ifc.extrude(paint.gravel, withinWalls(wing, 0.2), SLAB + 0.1)],
     in: roof,
     facts: { Pset_SlabCommon: { FireRating: 'REI 30', LoadBearing: true, IsExternal: true } },
     extra: [token('ROOF')],
   });
+}
+
+/** What lies within the outer walls of a wing. The west wing, which has none to the south and the north, runs on to its neighbours. */
+function withinWalls(wing: Wing, inset: number): Point2[] {
+  const between = wing === WEST ? -inset : inset;
+  return rectangle(wing.x0 + inset, wing.y0 + between, wing.x1 - inset, wing.y1 - between);
 }
 
 /** The opening over the stair, with a railing on the three sides from which nobody comes up. */
@@ -164,7 +168,7 @@ const RUNS: FacadeRun[] = [
   { key: 'north', from: [NORTH.x1, NORTH.y1], turn: 180, length: 48 },
   { key: 'west', from: [WEST.x0, NORTH.y1], turn: 270, length: 36 },
   { key: 'court-south', from: [30, SOUTH.y1], turn: 180, length: 18 },
-  { key: 'court-west', from: [WEST.x1, NORTH.y0], turn: 270, length: 16 },
+  { key: 'court-west', from: [WEST.x1, WEST.y0], turn: 90, length: 16 },
   { key: 'court-north', from: [12, NORTH.y0], turn: 0, length: 18 },
 ];
 

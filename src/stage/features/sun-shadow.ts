@@ -10,7 +10,7 @@ export interface Ball {
 /** Farther before or behind the camera than anything is. */
 const ENDLESS = 1e9;
 /** Texels by which a surface has to lie behind another one to be in its shadow: surfaces carry no normals to shift them along. */
-const BIAS_TEXELS = 3.4;
+const BIAS_TEXELS = 1;
 /** Texels along the border of each half of the picture that stay free, so that soft edges do not read the other half. */
 const BORDER = 2;
 /** Of the depth in which the sharp shadows count, the last part blends into the others. */

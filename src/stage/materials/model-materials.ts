@@ -1,5 +1,4 @@
 import {
-  BackSide,
   DoubleSide,
   LineBasicMaterial,
   MeshBasicMaterial,
@@ -51,6 +50,12 @@ export interface SurfaceMaterials {
 /** Surfaces stand back a little, so that the ink lines on them show. */
 const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
 
+/**
+ * What casts a shadow is drawn as much deeper as it leans away from the sun over the texels that are read for one place: it does not
+ * shade itself. Both its sides cast, so that light does not enter where the far side of a roof meets a wall.
+ */
+const BEHIND_LIT = { polygonOffset: true, polygonOffsetFactor: 2.5, polygonOffsetUnits: 1 };
+
 /** How dark ink lines are at their usual weight; lighter ones are fainter, heavier ones are wider. */
 const INK_OPACITY = 0.34;
 /** Where nothing but lines is drawn, they are the drawing. */
@@ -83,7 +88,7 @@ export class ModelMaterials {
     this.lines = new LineBasicMaterial({ color: look.ink, transparent: true, depthWrite: false });
     this.lines.opacity = INK_OPACITY;
     composeShader(this.lines, [...this.base, this.paint, inkChunk(look), SEAMS, FADED_ALPHA]);
-    this.shadow = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide });
+    this.shadow = new MeshDepthMaterial({ depthPacking: RGBADepthPacking, side: DoubleSide, ...BEHIND_LIT });
     composeShader(this.shadow, [...this.base, SOLID_ONLY]);
     this.fadedDepth = new MeshBasicMaterial({ colorWrite: false, side: DoubleSide, ...BEHIND_LINES });
     composeShader(this.fadedDepth, [...this.base, this.paint, FADED_ONLY]);
@@ -151,7 +156,7 @@ export class ModelMaterials {
       flatShading: !curved,
       alphaTest: cutOut ? 0.5 : 0,
       side: DoubleSide,
-      shadowSide: BackSide,
+      shadowSide: DoubleSide,
       transparent,
       depthWrite: !transparent,
       ...BEHIND_LINES,

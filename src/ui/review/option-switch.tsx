@@ -9,21 +9,16 @@ export function OptionSwitch() {
   const session = useSession();
   const sets = useReview((state) => state.options);
   const choice = useReview((state) => state.view.options);
-  const arranged = useReview((state) => state.viewpoints.length > 0) || session.start.rights.arrange;
   const { fixedOptions } = session.start;
   const open = sets.filter((set) => !(set.id in fixedOptions));
   if (open.length === 0) return null;
   return (
     <Flex
-      position="absolute"
-      zIndex="9"
-      left={{ base: '8px', md: '20px' }}
-      bottom={{ base: arranged ? '164px' : '92px', md: arranged ? '176px' : '16px' }}
       direction="column"
+      align="start"
       // On a phone the line of time of a meeting that is seen again stands there; its options come with it.
       display={{ base: session.replaying ? 'none' : 'flex', md: 'flex' }}
       gap="2"
-      maxW="calc(100vw - 16px)"
     >
       {open.map((set) => {
         const chosen = chosenOption(set, choice);

@@ -12,7 +12,7 @@ import { Drawer } from './drawer/drawer';
 import { Farewell } from './meeting/farewell';
 import { StandingBar } from './moving/standing-bar';
 import { WindowFrame } from './moving/window-frame';
-import { OptionSwitch } from './option-switch';
+import { LowerLeft } from './lower-left';
 import { Overlay } from './overlay/overlay';
 import { Quiet } from './quiet';
 import { RunningOrder } from './records/running-order';
@@ -96,7 +96,7 @@ function Ring({ start }: { start: ReviewStart }) {
           </Text>
           <ToolColumn />
           <StandingBar />
-          <OptionSwitch />
+          <LowerLeft />
           <Crown />
           <Drawer />
           {start.replay ? (

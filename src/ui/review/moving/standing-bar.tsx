@@ -10,7 +10,6 @@ import { bodyOf, eyeHeight, stanceStore, useStance, type Stance } from '../../st
 import { useReview, useSession } from '../session-context';
 import { NumberField } from '../tools/number-field';
 import { SmallSelect } from '../../small-select';
-import { ThumbStick } from './thumb-stick';
 
 /** How long it is said how one goes on. */
 const HINT_MS = 7000;
@@ -33,75 +32,72 @@ export function StandingBar() {
   if (!gait) return null;
   const told = hindrance && words(hindrance, stance);
   return (
-    <>
-      <ThumbStick />
-      <Flex
-        position="absolute"
-        zIndex="10"
-        // On a phone between the coin of the plan and the drawer.
-        left={{ base: '64px', md: '50%' }}
-        transform={{ md: 'translateX(-50%)' }}
-        top={{ base: '62px', md: '84px' }}
-        direction="column"
-        align={{ base: 'start', md: 'center' }}
+    <Flex
+      position="absolute"
+      zIndex="10"
+      // On a phone between the coin of the plan and the drawer.
+      left={{ base: '64px', md: '50%' }}
+      transform={{ md: 'translateX(-50%)' }}
+      top={{ base: '62px', md: '84px' }}
+      direction="column"
+      align={{ base: 'start', md: 'center' }}
+      gap="2"
+      maxW={{ base: 'calc(100vw - 176px)', md: 'calc(100vw - 16px)' }}
+    >
+      <Card
+        role="group"
+        aria-label={gait === 'walk' ? 'You stand in the model' : 'You fly'}
+        display="flex"
+        alignItems="center"
         gap="2"
-        maxW={{ base: 'calc(100vw - 160px)', md: 'calc(100vw - 16px)' }}
+        p="1.5"
+        borderRadius="pill"
       >
-        <Card
-          role="group"
-          aria-label={gait === 'walk' ? 'You stand in the model' : 'You fly'}
-          display="flex"
-          alignItems="center"
-          gap="2"
-          p="1.5"
-          borderRadius="pill"
-        >
-          <QuietButton px="3" title="Back up to where you came from" onClick={() => session.moving.rise()}>
-            <ArrowUpFromLine size={18} aria-hidden />
-            Rise
-          </QuietButton>
-          <Flex w={{ base: '104px', md: '150px' }}>
-            <SmallSelect
-              label="Eye height"
-              value={stance.kind}
-              options={[
-                ...BODY_KINDS.map((kind) => [kind, `${BODY_WORDS[kind]}, ${eyes({ ...stance, kind })}`] as const),
-                ['own', `Own, ${eyes({ ...stance, kind: 'own' })}`] as const,
-              ]}
-              onChange={(kind) => stanceStore.setState({ kind: kind as BodyKind | 'own' })}
-            />
-          </Flex>
-          {stance.kind === 'own' ? (
-            <NumberField
-              label="Eyes"
-              unit="m"
-              value={stance.eye}
-              digits={2}
-              onCommit={(eye) => stanceStore.setState({ eye: eyeHeight(eye) })}
-            />
-          ) : null}
-          <Flex w="112px" display={{ base: 'none', md: 'flex' }}>
-            <SmallSelect
-              label="Pace"
-              value={stance.pace}
-              options={Object.entries(PACE_WORDS)}
-              onChange={(pace) => stanceStore.setState({ pace: pace as Pace })}
-            />
-          </Flex>
-        </Card>
-        <Text
-          role="status"
-          fontSize="sm"
-          px="3"
-          py="0.5"
-          borderRadius="pill"
-          bg={told || isNew ? 'card' : 'transparent'}
-          color="ink"
-        >
-          {told ?? (isNew ? <Hint gait={gait} /> : null)}
-        </Text>
-      </Flex>
-    </>
+        <QuietButton px="3" title="Back up to where you came from" onClick={() => session.moving.rise()}>
+          <ArrowUpFromLine size={18} aria-hidden />
+          Rise
+        </QuietButton>
+        <Flex w={{ base: '104px', md: '150px' }}>
+          <SmallSelect
+            label="Eye height"
+            value={stance.kind}
+            options={[
+              ...BODY_KINDS.map((kind) => [kind, `${BODY_WORDS[kind]}, ${eyes({ ...stance, kind })}`] as const),
+              ['own', `Own, ${eyes({ ...stance, kind: 'own' })}`] as const,
+            ]}
+            onChange={(kind) => stanceStore.setState({ kind: kind as BodyKind | 'own' })}
+          />
+        </Flex>
+        {stance.kind === 'own' ? (
+          <NumberField
+            label="Eyes"
+            unit="m"
+            value={stance.eye}
+            digits={2}
+            onCommit={(eye) => stanceStore.setState({ eye: eyeHeight(eye) })}
+          />
+        ) : null}
+        <Flex w="112px" display={{ base: 'none', md: 'flex' }}>
+          <SmallSelect
+            label="Pace"
+            value={stance.pace}
+            options={Object.entries(PACE_WORDS)}
+            onChange={(pace) => stanceStore.setState({ pace: pace as Pace })}
+          />
+        </Flex>
+      </Card>
+      <Text
+        role="status"
+        fontSize="sm"
+        px="3"
+        py="0.5"
+        borderRadius="pill"
+        bg={told || isNew ? 'card' : 'transparent'}
+        color="ink"
+      >
+        {told ?? (isNew ? <Hint gait={gait} /> : null)}
+      </Text>
+    </Flex>
   );
 }
 

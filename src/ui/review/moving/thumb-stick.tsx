@@ -36,10 +36,8 @@ export function ThumbStick() {
       ref={pad}
       data-testid="thumb-stick"
       aria-hidden
-      position="absolute"
-      zIndex="10"
-      left="20px"
-      bottom={{ base: '172px', md: '184px' }}
+      // On a larger screen beside the column of verbs.
+      ml={{ base: '3', md: '92px' }}
       w={`${SIZE}px`}
       h={`${SIZE}px`}
       borderRadius="50%"
