@@ -1,5 +1,5 @@
 'use client';
-import { Box, Button, Flex, Text } from '@chakra-ui/react';
+import { Box, Button, Flex, Text, type SystemStyleObject } from '@chakra-ui/react';
 import { Camera, Ellipsis, Expand, Redo2, Undo2, type LucideIcon } from 'lucide-react';
 import { lazy, Suspense, type ComponentType } from 'react';
 import { Card } from '../../controls';
@@ -12,6 +12,11 @@ import { useToolKeys } from './use-tool-keys';
 const FIRST: readonly ToolName[] = ['move', 'measure', 'say'];
 
 const Nothing: ComponentType = () => null;
+
+/** On a screen that is wide, but low, the column is closer. */
+const lowScreen = (css: SystemStyleObject): SystemStyleObject => ({
+  '@media (min-width: 768px) and (max-height: 860px)': css,
+});
 
 /** The trays, each with its code once it is first opened. */
 const TRAYS = Object.fromEntries(
@@ -66,8 +71,12 @@ export function ToolColumn() {
         display="flex"
         flexDirection={{ base: 'row', md: 'column' }}
         gap={{ base: '0', md: '1' }}
+        css={lowScreen({ gap: 0 })}
         maxW="full"
-        overflowX="auto"
+        overflowX={{ base: 'auto', md: 'visible' }}
+        // Above the options and the running order.
+        maxH={{ md: 'calc(var(--tall) - 84px - 242px)' }}
+        overflowY={{ md: 'auto' }}
       >
         {tools.map(({ name, label, key, icon, help }) => (
           <ColumnButton
@@ -146,7 +155,7 @@ function ColumnButton({ label, hint, icon: Icon, pressed, isFolded, disabled, on
       w={{ base: '56px', md: '60px' }}
       flexShrink="0"
       h="56px"
-      css={{ '@media (min-width: 768px) and (max-height: 860px)': { height: '47px' } }}
+      css={lowScreen({ height: '47px', gap: 0 })}
       borderRadius="14px"
       bg={pressed ? 'ink' : 'transparent'}
       color={pressed ? 'wool' : 'ink'}
