@@ -19,7 +19,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, MoreHorizontal, Pencil, Trash2 } from 'lucide-react';
 import { lazy, memo, Suspense, useState, type FormEvent } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
-import { IconButton } from '../../controls';
+import { IconButton, TOUCHED } from '../../controls';
 import { LateMenu } from '../../late-menu';
 import { useReview, useSession } from '../session-context';
 import { CardStrip, type CardPlace } from './card-strip';
@@ -102,7 +102,7 @@ interface ArrangedCardProps extends CardPlace {
 
 const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails, ...place }: ArrangedCardProps) {
   const session = useSession();
-  const { attributes, listeners, node, setNodeRef, transform, transition } = useSortable({ id: viewpoint.id });
+  const { attributes, listeners, node, setNodeRef, transform, transition, isDragging } = useSortable({ id: viewpoint.id });
   // On a board everything is drawn larger, but pointers tell pixels of the screen.
   const zoom = node.current?.currentCSSZoom ?? 1;
   const moved = transform && { ...transform, x: transform.x / zoom, y: transform.y / zoom };
@@ -114,10 +114,11 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
     if (name && name !== viewpoint.name) void session.records.changeViewpoint(viewpoint.id, { name });
   };
   const { id, name, isShared } = viewpoint;
+  const remove = () => void session.records.changeViewpoint(id, { deleted: true });
   return (
     <ViewpointCard
       ref={setNodeRef}
-      style={{ transform: CSS.Transform.toString(moved), transition }}
+      style={{ transform: CSS.Transform.toString(moved), transition, zIndex: isDragging ? 1 : undefined }}
       viewpoint={viewpoint}
       place={place}
       current={current}
@@ -142,41 +143,40 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
       <Flex
         className="tools"
         position="absolute"
-        top="4px"
-        right="4px"
-        bg="card"
+        top={{ base: '0', md: '4px' }}
+        right={{ base: '0', md: '4px' }}
+        bg={{ base: 'felt', md: 'card' }}
         borderRadius="pill"
-        display={{ base: 'none', md: 'flex' }}
       >
-        <IconButton label={`Move ${name}`} {...SMALL} {...attributes} {...listeners}>
+        <IconButton label={`Move ${name}`} {...SMALL} {...HANDLE} {...attributes} {...listeners}>
           <GripVertical size={14} aria-hidden />
         </IconButton>
-        <IconButton label={`Rename ${name}`} {...SMALL} onClick={() => setRenaming(true)}>
+        <IconButton label={`Rename ${name}`} {...SMALL} {...BY_MOUSE} onClick={() => setRenaming(true)}>
           <Pencil size={14} aria-hidden />
         </IconButton>
-        <IconButton
-          label={`Delete ${name}`}
-          {...SMALL}
-          onClick={() => void session.records.changeViewpoint(id, { deleted: true })}
-        >
+        <IconButton label={`Delete ${name}`} {...SMALL} {...BY_MOUSE} onClick={remove}>
           <Trash2 size={14} aria-hidden />
         </IconButton>
         <LateMenu
           items={[
+            { value: 'rename', label: 'Rename' },
             { value: 'update', label: 'Show what is seen now' },
             { value: 'duplicate', label: 'Duplicate' },
             { value: 'details', label: 'Question, time, group, parts …' },
             { value: 'share', label: isShared ? 'Keep for me only' : 'Share with all' },
             { value: 'link', label: 'Copy a link to it' },
+            { value: 'delete', label: 'Delete' },
           ]}
           onSelect={(act) => {
             const { records } = session;
             const acts: Record<string, () => unknown> = {
+              rename: () => setRenaming(true),
               update: () => records.updateViewpoint(id),
               duplicate: () => records.duplicateViewpoint(id),
               details: () => onDetails(id),
               share: () => records.changeViewpoint(id, { isShared: !isShared }),
               link: () => session.act(() => navigator.clipboard.writeText(session.addressOf({ viewpoint: id }))),
+              delete: remove,
             };
             void acts[act]?.();
           }}
@@ -190,4 +190,13 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
   );
 });
 
-const SMALL = { minW: '28px', w: '28px', h: '28px' };
+const SMALL = {
+  minW: '28px',
+  w: '28px',
+  h: '28px',
+  css: { [TOUCHED]: { minW: '44px', w: '44px', h: '44px' } },
+};
+/** Fingers find these acts in the menu: four buttons of their size are wider than a card. */
+const BY_MOUSE = { css: { [TOUCHED]: { display: 'none' } }, display: { base: 'none', md: 'flex' } };
+/** A finger on it moves the card, not the strip. */
+const HANDLE = { css: { ...SMALL.css, touchAction: 'none' }, display: { base: 'none', md: 'flex' } };

@@ -3,6 +3,7 @@ import { Box, Button, Flex, Image, Text, type BoxProps } from '@chakra-ui/react'
 import { Lock } from 'lucide-react';
 import type { ReactNode, Ref } from 'react';
 import type { ViewpointCard as Viewpoint } from '@/core/project/viewpoint-card';
+import { TOUCHED } from '../../controls';
 import { useSession } from '../session-context';
 import type { CardPlace } from './card-strip';
 
@@ -15,6 +16,8 @@ interface ViewpointCardProps extends BoxProps {
   /** What lies over the card, such as its tools. */
   children?: ReactNode;
 }
+
+const TOOLS_SHOW = { opacity: 1, pointerEvents: 'auto' };
 
 /** A card of the running order: picture and name, one press from the view itself. */
 export function ViewpointCard({ viewpoint, place, current, children, style, ...box }: ViewpointCardProps) {
@@ -36,8 +39,14 @@ export function ViewpointCard({ viewpoint, place, current, children, style, ...b
       borderColor={current ? 'madder' : 'seam'}
       bg="felt"
       css={{
-        '& .tools': { opacity: 0 },
-        '&:hover .tools, &:focus-within .tools': { opacity: 1 },
+        // A finger that taps the card presses nothing that it does not see yet.
+        '& .tools': { opacity: 0, pointerEvents: 'none' },
+        '&:has(:focus-visible) .tools': TOOLS_SHOW,
+        // A tap is a hover as well: what that shows can be pressed a little later.
+        '@media (hover: hover)': {
+          '&:hover .tools': { ...TOOLS_SHOW, transition: 'pointer-events 0s 150ms allow-discrete' },
+        },
+        [TOUCHED]: { '& .tools': current ? TOOLS_SHOW : {} },
       }}
       style={{ left: place.left, ...style }}
       {...(box as object)}
