@@ -23,8 +23,8 @@ test('viewpoints in groups, with questions, drafts and a link; and pictures that
   await expect(order.getByLabel('Only for you')).toBeVisible();
 
   // A question, a time and a group; all of it can be taken back.
-  await order.getByRole('button', { name: 'Acts on Draft of mine' }).click({ force: true });
-  await page.getByRole('menuitem', { name: /Question/ }).click();
+  await order.getByRole('button', { name: 'Acts on Draft of mine' }).press('Enter');
+  await page.getByRole('menuitem', { name: /question/ }).click();
   const details = page.getByRole('dialog');
   await details.getByLabel('Question to decide').fill('Wide enough?');
   await details.getByLabel('Minutes').fill('0');
@@ -49,7 +49,7 @@ test('viewpoints in groups, with questions, drafts and a link; and pictures that
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect(order.getByRole('button', { name: 'Viewpoint 2: From above' })).toHaveAttribute('aria-current', 'step', { timeout: 20_000 }); // prettier-ignore
   await order.getByRole('button', { name: 'Stop playing' }).click();
-  await order.getByRole('button', { name: 'Delete Draft of mine' }).click({ force: true });
+  await order.getByRole('button', { name: 'Delete Draft of mine' }).press('Enter');
   await expect(draft).toBeHidden();
 
   // A picture is taken, kept, chosen and saved; the pins of comments are in it unless they are not wanted.
@@ -125,4 +125,26 @@ test('viewpoints in groups, with questions, drafts and a link; and pictures that
   await page.goto('/outbox');
   await expect(page.getByText(/Ines Okafor invites you to look at Town library/).first()).toBeVisible();
   await board.context().close();
+});
+
+test('a finger opens a card wherever it taps it, and renames it by its menu', async ({ browser }) => {
+  test.setTimeout(120_000);
+  const context = await browser.newContext({ viewport: { width: 1024, height: 768 }, hasTouch: true });
+  const page = await context.newPage();
+  await signIn(page);
+  await openLibrary(page);
+  const card = page.getByRole('button', { name: 'Viewpoint 2: From above' });
+  await expect(card).toBeVisible();
+  // Where the acts of the card show once it is open.
+  const { width } = (await card.boundingBox())!;
+  await card.tap({ position: { x: width - 20, y: 20 } });
+  await expect(card).toHaveAttribute('aria-current', 'step');
+  await page.getByRole('button', { name: 'Acts on From above' }).tap();
+  await page.getByRole('menuitem', { name: /^Name/ }).tap();
+  await page.getByLabel('Name', { exact: true }).fill('From high above');
+  await page.getByRole('dialog').getByRole('button', { name: 'Save' }).tap();
+  await expect(page.getByRole('button', { name: 'Viewpoint 2: From high above' })).toBeVisible();
+  await page.getByRole('region', { name: 'Running order' }).getByRole('button', { name: 'Undo' }).tap();
+  await expect(card).toBeVisible();
+  await context.close();
 });

@@ -102,7 +102,9 @@ interface ArrangedCardProps extends CardPlace {
 
 const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails, ...place }: ArrangedCardProps) {
   const session = useSession();
-  const { attributes, listeners, node, setNodeRef, transform, transition, isDragging } = useSortable({ id: viewpoint.id });
+  const { attributes, listeners, node, setNodeRef, transform, transition, isDragging } = useSortable({
+    id: viewpoint.id,
+  });
   // On a board everything is drawn larger, but pointers tell pixels of the screen.
   const zoom = node.current?.currentCSSZoom ?? 1;
   const moved = transform && { ...transform, x: transform.x / zoom, y: transform.y / zoom };
@@ -159,10 +161,9 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
         </IconButton>
         <LateMenu
           items={[
-            { value: 'rename', label: 'Rename' },
             { value: 'update', label: 'Show what is seen now' },
             { value: 'duplicate', label: 'Duplicate' },
-            { value: 'details', label: 'Question, time, group, parts …' },
+            { value: 'details', label: 'Name, question, time, group, parts …' },
             { value: 'share', label: isShared ? 'Keep for me only' : 'Share with all' },
             { value: 'link', label: 'Copy a link to it' },
             { value: 'delete', label: 'Delete' },
@@ -170,7 +171,6 @@ const ArrangedCard = memo(function ArrangedCard({ viewpoint, current, onDetails,
           onSelect={(act) => {
             const { records } = session;
             const acts: Record<string, () => unknown> = {
-              rename: () => setRenaming(true),
               update: () => records.updateViewpoint(id),
               duplicate: () => records.duplicateViewpoint(id),
               details: () => onDetails(id),

@@ -22,11 +22,12 @@ const PART_WORDS: Record<ViewPartName, string> = {
   selection: 'What is selected',
 };
 
-/** The question to decide, the time it is given, the group, and the parts that it brings back. */
+/** The name, the question to decide, the time it is given, the group, and the parts that it brings back. */
 export function ViewpointDetails({ viewpoint, onClose }: { viewpoint: Viewpoint; onClose: () => void }) {
   const session = useSession();
   const viewpoints = useReview((state) => state.viewpoints);
   const groups = [...new Set(viewpoints.map(({ group }) => group).filter(Boolean))];
+  const [name, setName] = useState(viewpoint.name);
   const [question, setQuestion] = useState(viewpoint.question);
   const [minutes, setMinutes] = useState(viewpoint.minutes === null ? '' : String(viewpoint.minutes));
   const [group, setGroup] = useState(viewpoint.group);
@@ -35,6 +36,7 @@ export function ViewpointDetails({ viewpoint, onClose }: { viewpoint: Viewpoint;
   const isTime = time === null || (Number.isInteger(time) && time >= 1 && time <= MOST_MINUTES);
   const save = () => {
     void session.records.changeViewpoint(viewpoint.id, {
+      name: name.trim(),
       question: question.trim(),
       minutes: time,
       group: group.trim(),
@@ -53,6 +55,13 @@ export function ViewpointDetails({ viewpoint, onClose }: { viewpoint: Viewpoint;
             </Dialog.Header>
             <Dialog.Body>
               <Stack gap="4">
+                <Field
+                  label="Name"
+                  value={name}
+                  maxLength={120}
+                  error={name.trim() ? undefined : 'It needs a name.'}
+                  onChange={(event) => setName(event.target.value)}
+                />
                 <label>
                   <Text fontWeight="bold" fontSize="sm" mb="1">
                     Question to decide
@@ -104,7 +113,7 @@ export function ViewpointDetails({ viewpoint, onClose }: { viewpoint: Viewpoint;
             </Dialog.Body>
             <Dialog.Footer gap="2">
               <QuietButton onClick={onClose}>Cancel</QuietButton>
-              <PrimaryButton disabled={!isTime || parts.length === 0} onClick={save}>
+              <PrimaryButton disabled={!name.trim() || !isTime || parts.length === 0} onClick={save}>
                 Save
               </PrimaryButton>
             </Dialog.Footer>
