@@ -97,13 +97,13 @@ test('the sun of the place: its hour, the hours of sun somewhere, and how the mo
   await expect(tray.getByText(/^Sunrise 4:\d\d, sunset 21:\d\d$/)).toBeVisible();
   await expect(tray.getByText(/^Sun in the .+ high$/)).toBeVisible();
   await page.getByRole('slider', { name: 'Hour of the sun' }).press('ArrowRight');
-  await expect(tray.getByRole('status').last()).toContainText('In the sun of 2026-06-21, 15:15');
+  await expect(tray.getByRole('status').last()).toContainText('In the sun of 21 June 2026, 15:15');
 
   // A place on the meadow before the house has sun; the day, the year and a table say how much.
   await tray.getByRole('button', { name: 'Sun here' }).click();
   await stage(page).click({ position: { x: 640, y: 590 } });
   const hours = tray.getByRole('group', { name: 'Hours of direct sun' });
-  await expect(hours.getByText(/of direct sun on 2026-06-21/)).toBeVisible({ timeout: 30_000 });
+  await expect(hours.getByText(/of direct sun on 21 June 2026/)).toBeVisible({ timeout: 30_000 });
   await expect(hours.getByRole('button', { name: 'Save as CSV' })).toBeEnabled({ timeout: 60_000 });
   const [table] = await Promise.all([
     page.waitForEvent('download'),

@@ -29,3 +29,13 @@ export function clock(minutes: number): string {
   const whole = Math.round(minutes);
   return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`;
 }
+
+/** Such as 21 December 2026. */
+export function dayText(date: string): string {
+  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', {
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+    timeZone: 'UTC',
+  });
+}

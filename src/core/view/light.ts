@@ -1,5 +1,5 @@
 import { asRecord } from '../elements/read-element-set';
-import { clock, DAY_MINUTES, isDate, type LocalTime } from '../sun/calendar';
+import { clock, DAY_MINUTES, dayText, isDate, type LocalTime } from '../sun/calendar';
 import { isNumber } from './read-numbers';
 import type { ViewPart } from './view-part';
 
@@ -33,6 +33,6 @@ export const light: ViewPart<Light> = {
   },
   describe({ at, shadows }) {
     if (!at) return shadows ? '' : 'Without shadows';
-    return `In the sun of ${at.date}, ${clock(at.minutes)}${shadows ? '' : ', without shadows'}`;
+    return `In the sun of ${dayText(at.date)}, ${clock(at.minutes)}${shadows ? '' : ', without shadows'}`;
   },
 };

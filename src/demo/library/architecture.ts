@@ -208,9 +208,11 @@ function addFacadeRun(model: ArchitectureModel, run: FacadeRun, level: 0 | 1): v
   const modules = Math.floor(run.length / FACADE_MODULE);
   const slack = (run.length - modules * FACADE_MODULE) / 2;
   for (let i = 0; i <= modules; i++) {
+    // In the inner corners of the court a fin stands beside the other wall.
+    const aside = run.key === 'court-north' && i === 0 ? 0.2 : run.key === 'court-south' && i === modules ? -0.2 : 0;
     ifc.product('IFCMEMBER', `fin/${run.key}-${level}-${i}`, {
       name: 'Facade fin',
-      at: along(slack + i * FACADE_MODULE - 0.04, -0.22),
+      at: along(slack + i * FACADE_MODULE - 0.04 + aside, -0.22),
       turn: run.turn,
       bodies: [ifc.box(paint.timber, [0, 0, 0], [0.08, 0.22, STOREY_HEIGHT])],
       in: storeys[level],

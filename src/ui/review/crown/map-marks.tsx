@@ -12,7 +12,7 @@ const LEAST_LABEL = 34;
 
 export function Plan({ level, frame }: { level: Level; frame: MapFrame }) {
   const { scale, middle, centre } = frame;
-  const steps = 'var(--chakra-colors-softInk)';
+  const steps = 'var(--chakra-colors-soft-ink)';
   return (
     <g
       transform={`translate(${centre[0]} ${centre[1]}) scale(${scale} ${-scale}) translate(${-middle[0]} ${-middle[1]})`}
@@ -157,7 +157,7 @@ export function Others({ level, frame, width, height, isRound }: OthersProps) {
             <text
               textAnchor="middle"
               dy="3"
-              style={{ fontSize: 8, fontWeight: 700, fill: 'var(--chakra-colors-onStrong)', pointerEvents: 'none' }}
+              style={{ fontSize: 8, fontWeight: 700, fill: 'var(--chakra-colors-on-strong)', pointerEvents: 'none' }}
             >
               {person.name.trim().slice(0, 1).toLocaleUpperCase()}
             </text>

@@ -128,7 +128,7 @@ function Instrument({ levels, at, onStep }: MapProps) {
           whiteSpace="nowrap"
           pointerEvents="none"
         >
-          {dayText(light.at.date)} · {clock(light.at.minutes)}
+          {shortDay(light.at.date)} · {clock(light.at.minutes)}
         </Text>
       ) : null}
     </Box>
@@ -195,6 +195,6 @@ function Half({ onFold, ...map }: ShapeProps) {
   );
 }
 
-function dayText(date: string): string {
+function shortDay(date: string): string {
   return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 }

@@ -2,7 +2,7 @@
 import { Box } from '@chakra-ui/react';
 import { scaleLinear, scaleUtc } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
-import { clock, DAY_MINUTES } from '@/core/sun/calendar';
+import { clock, DAY_MINUTES, dayText } from '@/core/sun/calendar';
 import type { SunnyDay, SunState } from '@/core/sun/sun-hours';
 
 const WIDTH = 264;
@@ -26,7 +26,7 @@ export function DayBar({ day }: { day: SunnyDay }) {
         width="100%"
         viewBox={`0 0 ${WIDTH} ${BAR + 14}`}
         role="img"
-        aria-label={`Direct sun on ${day.date}: ${
+        aria-label={`Direct sun on ${dayText(day.date)}: ${
           day.spans
             .filter(({ state }) => state === 'sun')
             .map(({ from, to }) => `${clock(from)} to ${clock(to)}`)
@@ -40,11 +40,11 @@ export function DayBar({ day }: { day: SunnyDay }) {
         <rect width={WIDTH} height={BAR} fill="none" stroke="var(--chakra-colors-seam)" />
         {[0, 6, 12, 18, 24].map((hour) => (
           <g key={hour} transform={`translate(${x(hour * 60)} 0)`}>
-            <line y1={BAR} y2={BAR + 3} stroke="var(--chakra-colors-softInk)" />
+            <line y1={BAR} y2={BAR + 3} stroke="var(--chakra-colors-soft-ink)" />
             <text
               y={BAR + 12}
               style={{ fontSize: 9 }}
-              fill="var(--chakra-colors-softInk)"
+              fill="var(--chakra-colors-soft-ink)"
               textAnchor={hour === 0 ? 'start' : hour === 24 ? 'end' : 'middle'}
             >
               {hour}
@@ -76,7 +76,7 @@ export function YearChart({ days, year }: { days: readonly SunnyDay[]; year: num
         {y.ticks(3).map((hours) => (
           <g key={hours} transform={`translate(0 ${y(hours)})`}>
             <line x1={LEFT} x2={WIDTH} stroke="var(--chakra-colors-seam)" />
-            <text x={LEFT - 4} dy="3" style={{ fontSize: 9 }} textAnchor="end" fill="var(--chakra-colors-softInk)">
+            <text x={LEFT - 4} dy="3" style={{ fontSize: 9 }} textAnchor="end" fill="var(--chakra-colors-soft-ink)">
               {hours} h
             </text>
           </g>
@@ -89,7 +89,7 @@ export function YearChart({ days, year }: { days: readonly SunnyDay[]; year: num
             y={YEAR_HEIGHT + 12}
             style={{ fontSize: 9 }}
             textAnchor="middle"
-            fill="var(--chakra-colors-softInk)"
+            fill="var(--chakra-colors-soft-ink)"
           >
             {new Date(month).toLocaleDateString('en', { month: 'narrow', timeZone: 'UTC' })}
           </text>
@@ -103,7 +103,7 @@ function Hatch() {
   return (
     <pattern id="sun-behind" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
       <rect width="5" height="5" fill="var(--chakra-colors-felt)" />
-      <line y2="5" stroke="var(--chakra-colors-softInk)" strokeWidth="1.2" />
+      <line y2="5" stroke="var(--chakra-colors-soft-ink)" strokeWidth="1.2" />
     </pattern>
   );
 }

@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { clock } from '@/core/sun/calendar';
+import { clock, dayText } from '@/core/sun/calendar';
 import { localTimeAt } from '@/core/sun/local-time';
 import { sunnyDay, sunnyYear, yearOf, type SunnyDay } from '@/core/sun/sun-hours';
 import type { SunSite } from '@/core/sun/sun-site';
@@ -86,7 +86,7 @@ export function SunHere({ site }: { site: SunSite }) {
       {place && day ? (
         <Box mt="2" role="group" aria-label="Hours of direct sun">
           <Text fontWeight="bold" role="status">
-            {hoursText(day.hours)} of direct sun on {day.date}
+            {hoursText(day.hours)} of direct sun on {dayText(day.date)}
           </Text>
           <DayBar day={day} />
           <Shades day={day} />
@@ -134,7 +134,8 @@ function Shades({ day }: { day: SunnyDay }) {
 }
 
 function hoursText(hours: number): string {
-  return `${Math.floor(hours + 1e-9)} h ${Math.round((hours % 1) * 60)} min`;
+  const minutes = Math.round(hours * 60);
+  return `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
 async function saveHours(day: SunnyDay, year: readonly SunnyDay[]): Promise<void> {
