@@ -23,6 +23,7 @@ describe('yurta sun', () => {
       { at: '2003-10-17' },
       { at: '2003-10-17T12:30:30' },
       { at: '2003-13-17T12:30:30Z' },
+      { at: '2003-02-30T12:30:30Z' },
     ])
       // prettier-ignore
       expect(await sun({ ...EXAMPLE, ...wrong })).toBe(2);
