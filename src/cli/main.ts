@@ -11,9 +11,19 @@ import type { SectionOptions } from './section';
 import type { SunOptions } from './sun';
 
 const home = process.env.YURTA_HOME ?? process.cwd();
-const program = new Command('yurta').description(
-  'Publish light 3D models and lead design reviews with people who do not read drawings.',
-);
+const program = new Command('yurta')
+  .description('Publish light 3D models and lead design reviews with people who do not read drawings.')
+  // What was not asked for rightly ends like any other bad input; help ends well.
+  .exitOverride(({ exitCode }) => process.exit(exitCode === 0 ? 0 : 2))
+  .configureOutput({
+    outputError: (text, write) =>
+      write(
+        `yurta: ${text
+          .trim()
+          .replace(/^error: /, '')
+          .replace(/\s*\n\s*/g, ' ')}\n`,
+      ),
+  });
 
 const BENCHES = [
   'meeting',

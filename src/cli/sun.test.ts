@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { describe, expect, it } from 'vitest';
 import { sun } from './sun';
 import { listen } from './test-console';
@@ -29,5 +30,19 @@ describe('yurta sun', () => {
       expect(await sun({ ...EXAMPLE, ...wrong })).toBe(2);
     expect(heard.printed).toHaveLength(0);
     for (const line of heard.complaints) expect(line).toMatch(/^yurta sun: [^\n]+$/);
+  });
+
+  it('ends with 2 and one line where an option is missing or unknown, and well where it is asked for help', () => {
+    const run = (...options: string[]) => spawnSync('./yurta', ['sun', ...options], { encoding: 'utf8' });
+    for (const wrong of [
+      ['--lat', '5'],
+      ['--lat', '5', '--lon', '6', '--at', EXAMPLE.at, '--moon'],
+    ]) {
+      const { status, stdout, stderr } = run(...wrong);
+      expect(status).toBe(2);
+      expect(stdout).toBe('');
+      expect(stderr).toMatch(/^yurta: [^\n]+\n$/);
+    }
+    expect(run('--help')).toMatchObject({ status: 0, stderr: '' });
   });
 });
