@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { expectNoViolations, modelArrived, openLibrary, signIn, stage } from './steps';
+import { expectNoViolations, libraryId, modelArrived, openLibrary, signIn, stage } from './steps';
 
 test('a link to look at: a name opens it, nothing else is offered; withdrawn, it closes', async ({ page, browser }) => {
   await signIn(page);
@@ -45,7 +45,7 @@ test('a link to look at: a name opens it, nothing else is offered; withdrawn, it
 
 test('on a phone a guest comes in, looks and says by touch', async ({ page, browser }) => {
   await signIn(page);
-  const project = await openLibrary(page);
+  const project = await libraryId(page);
   const answer = await page.request.post(`/api/projects/${project}/links`, {
     data: { right: 'comment', label: 'Phones' },
   });
@@ -81,7 +81,7 @@ test('on a tablet a guest looks round with one and two fingers, steps through th
   browser,
 }) => {
   await signIn(page);
-  const project = await openLibrary(page);
+  const project = await libraryId(page);
   const answer = await page.request.post(`/api/projects/${project}/links`, {
     data: { right: 'comment', label: 'Tablets' },
   });

@@ -1,6 +1,16 @@
 import { expect, test, type Page } from '@playwright/test';
 import { NODES } from '../../playwright.config';
-import { endMeeting, expectNoViolations, guestByCode, openLibrary, signIn, stage, startMeeting } from './steps';
+import {
+  endMeeting,
+  expectNoViolations,
+  guestByCode,
+  libraryId,
+  modelArrived,
+  openLibrary,
+  signIn,
+  stage,
+  startMeeting,
+} from './steps';
 
 test.use({ viewport: { width: 1280, height: 800 } });
 
@@ -64,6 +74,53 @@ test('somebody stands in the hall by the plan, walks, looks up, goes upstairs an
   await expect(page.getByRole('group', { name: 'Move' }).getByRole('status')).toContainText('Cut level at');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByRole('group', { name: 'Move' }).getByRole('status')).not.toContainText('Cut level at');
+});
+
+test('on a phone a guest goes upstairs by the plan and walks with a thumb', async ({ page, browser }) => {
+  await signIn(page);
+  const answer = await page.request.post(`/api/projects/${await libraryId(page)}/links`, {
+    data: { right: 'look', label: 'Parents' },
+  });
+  const { url } = (await answer.json()) as { url: string };
+  await page.close();
+  const context = await browser.newContext({
+    viewport: { width: 390, height: 844 },
+    hasTouch: true,
+    isMobile: true,
+    reducedMotion: 'reduce',
+  });
+  const phone = await context.newPage();
+  await phone.goto(url);
+  await phone.getByLabel('Your name').fill('Sini');
+  await phone.getByRole('button', { name: 'Come in' }).tap();
+  await phone.waitForURL('**/review');
+  await modelArrived(phone);
+  const openPlan = () => phone.getByRole('button', { name: 'Open the plan' }).tap();
+  const foldPlan = () => phone.getByRole('button', { name: 'Fold the plan' }).tap();
+
+  await openPlan();
+  await phone.getByRole('radio', { name: 'First floor' }).tap();
+  const name = (await plan(phone).getByText('Children').boundingBox())!;
+  await phone.touchscreen.tap(name.x + name.width / 2, name.y + name.height + 6);
+  await expect(standing(phone)).toBeVisible();
+  await expect(phone.getByRole('radio', { name: 'First floor' })).toBeChecked();
+  const before = await placeOnMap(phone);
+  await foldPlan();
+
+  // The thumb's stick stands free of what else is pressed there.
+  const stick = (await phone.getByTestId('thumb-stick').boundingBox())!;
+  const options = (await phone.getByRole('radiogroup', { name: 'Hall roof' }).boundingBox())!;
+  expect(stick.y + stick.height).toBeLessThanOrEqual(options.y);
+  const fingers = await context.newCDPSession(phone);
+  const [x, y] = [stick.x + stick.width / 2, stick.y + stick.height / 2];
+  await fingers.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [{ x, y }] });
+  await fingers.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x, y: y + 40 }] });
+  await phone.waitForTimeout(1500);
+  await fingers.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await openPlan();
+  await expect.poll(async () => (await placeOnMap(phone)).join()).not.toBe(before.join());
+  await expectNoViolations(phone);
+  await context.close();
 });
 
 test('two who walk see where the other one is', async ({ page, browser }) => {

@@ -4,6 +4,7 @@ import { mapPlace, siteOf } from './find-site';
 import { clock, isDate } from './calendar';
 import { isTimeZone, localTimeAt, momentOf } from './local-time';
 import { sunDay, sunPath } from './sun-day';
+import { sunAt } from './sun-position';
 import { sunDirection, type SunSite } from './sun-site';
 
 const degrees = (radians: number) => (radians * 180) / Math.PI;
@@ -49,6 +50,17 @@ describe('a day of the sun', () => {
     const tromsø = site(69.6492, 18.9553, 'Europe/Oslo');
     expect(sunDay(tromsø, '2026-06-21')).toEqual({ rises: null, sets: null, kind: 'polar-day' });
     expect(sunDay(tromsø, '2026-12-21')).toEqual({ rises: null, sets: null, kind: 'polar-night' });
+  });
+
+  it('is told by clocks also on the day on which they are changed', () => {
+    const berlin = site(52.52, 13.405, 'Europe/Berlin');
+    // From one day to the next the sun rises two minutes earlier in March, and clocks are put forward by an hour.
+    const [before, after] = ['2026-03-28', '2026-03-29'].map((date) => sunDay(berlin, date));
+    expect(Math.abs(after!.rises! - before!.rises! - 58)).toBeLessThan(1.5);
+    expect(Math.abs(after!.sets! - before!.sets! - 62)).toBeLessThan(1.5);
+    const [morning, noon] = sunPath(berlin, '2026-03-29', [60, 13 * 60]);
+    expect(morning).toEqual(sunAt(berlin, new Date('2026-03-29T01:00:00+01:00')));
+    expect(noon).toEqual(sunAt(berlin, new Date('2026-03-29T13:00:00+02:00')));
   });
 
   it('has the sun in the south at noon north of the tropics, in the north south of them', () => {

@@ -1,31 +1,20 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
-import { simpleParser } from 'mailparser';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { db } from '@/db/database';
 import { useOwnDatabase } from '@/db/test-database';
-import { startMailServer } from '@/stand-ins/mail-server';
+import { mailbox } from '../../../tests/support/mailbox';
 import { changePassword } from '../access/accounts';
 import { createToken } from '../access/tokens';
 import { queue, type MailJob } from '../publishing/queue';
 import { testAccount } from '../test-people';
 import { sendQueued } from './queued';
 
-let folder: string;
-let server: Awaited<ReturnType<typeof startMailServer>>;
+const mails = mailbox();
 beforeAll(async () => {
   await useOwnDatabase('account_changes');
-  folder = await mkdtemp(join(tmpdir(), 'account-changes-'));
-  server = await startMailServer(folder, 0);
-  process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${server.port}`;
 });
 afterAll(async () => {
-  delete process.env.YURTA_SMTP_URL;
   await (await queue()).stop({ graceful: false });
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
 });
 
 it('the owner of an account hears by mail of a changed password and of a new access token', async () => {
@@ -40,10 +29,12 @@ it('the owner of an account hears by mail of a changed password and of a new acc
     { account: actor.id, change: 'token' },
   ]);
   for (const { data } of rows) await sendQueued(data);
-  const files = (await readdir(folder)).filter((name) => name.endsWith('.eml'));
-  const mails = await Promise.all(files.map(async (name) => simpleParser(await readFile(join(folder, name)))));
-  expect(mails.map(({ subject }) => subject).sort()).toEqual(['An access token was made', 'Your password was changed']);
-  for (const { text } of mails) {
+  const arrived = await mails();
+  expect(arrived.map(({ subject }) => subject).sort()).toEqual([
+    'An access token was made',
+    'Your password was changed',
+  ]);
+  for (const { text } of arrived) {
     expect(text).toContain('If that was not you');
     expect(text).not.toContain('lanterns');
     expect(text).not.toContain(token);

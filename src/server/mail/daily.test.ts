@@ -1,12 +1,8 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { simpleParser } from 'mailparser';
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { db } from '@/db/database';
 import { useOwnDatabase } from '@/db/test-database';
-import { startMailServer } from '@/stand-ins/mail-server';
+import { mailbox } from '../../../tests/support/mailbox';
 import type { Actor } from '../access/access';
 import { addMember, createProject } from '../projects/projects';
 import { queue } from '../publishing/queue';
@@ -17,32 +13,21 @@ import { testAccount, testGuest } from '../test-people';
 import { handOverDailyMails, mailDay, setDailyMail, wantsDailyMail } from './daily';
 import { mailMention } from './mentions';
 
-let folder: string;
-let server: Awaited<ReturnType<typeof startMailServer>>;
+const mails = mailbox();
 let lead: Actor;
 let designer: Actor;
 let project: string;
 beforeAll(async () => {
   await useOwnDatabase('daily');
-  folder = await mkdtemp(join(tmpdir(), 'daily-'));
-  server = await startMailServer(folder, 0);
-  process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${server.port}`;
   lead = (await testAccount('Ines')).actor;
   designer = (await testAccount('Mikko')).actor;
   project = await createProject(lead, 'Town library', '');
   await addMember(project, designer.id, 'designer');
 });
 afterAll(async () => {
-  delete process.env.YURTA_SMTP_URL;
   await (await queue()).stop({ graceful: false });
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
 });
 
-async function lastMail() {
-  const names = (await readdir(folder)).filter((one) => one.endsWith('.eml')).sort();
-  return simpleParser(await readFile(join(folder, names.at(-1)!)));
-}
 const waiting = async (kind: string) =>
   (await db().execute<{ data: Record<string, string> }>(sql`select data from pgboss.job where name = 'mail' and data ? ${kind}`)).rows.map(({ data }) => data); // prettier-ignore
 
@@ -79,7 +64,7 @@ it('a mail a day tells those who wish what others did, once a day', async () => 
   expect(handed.reduce((sum, one) => sum + one)).toBe(1);
   expect(await waiting('daily')).toHaveLength(1);
   await mailDay(lead.id, began);
-  const mail = await lastMail();
+  const mail = (await mails()).at(-1)!;
   expect(mail.subject).toBe('Town library: 1 thing was done');
   expect(mail.text).toContain('Mikko said Words of another');
   expect(mail.text).not.toContain('My own words');
@@ -91,7 +76,7 @@ it('whoever is named by @ gets a mail with the way there; who names themselves d
   const id = await say(lead, project, { text: '@Mikko and @Ines, look' });
   expect(await waiting('mention')).toEqual([{ mention: id, to: (designer as { email: string }).email, by: 'Ines' }]);
   await mailMention(id, 'mikko@karras.example', 'Ines');
-  const mail = await lastMail();
+  const mail = (await mails()).at(-1)!;
   expect(mail.subject).toBe('Town library: Ines names you');
   expect(mail.text).toContain(`review?comment=${id}`);
 });

@@ -1,15 +1,11 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { simpleParser } from 'mailparser';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { INITIAL_VIEW } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { links } from '@/db/schema';
 import { useOwnDatabase } from '@/db/test-database';
-import { startMailServer } from '@/stand-ins/mail-server';
+import { mailbox } from '../../../tests/support/mailbox';
 import { createLink, extendLink, listLinks, warnOfEndingLinks } from '../access/links';
 import { createProject } from '../projects/projects';
 import { keepSnapshot, mailSnapshots } from '../review/snapshots';
@@ -18,29 +14,15 @@ import { testAccount } from '../test-people';
 
 /** What goes out by mail, read from the stand-in mail server. */
 
-let folder: string;
-let server: Awaited<ReturnType<typeof startMailServer>>;
+const mails = mailbox();
 let lead: Awaited<ReturnType<typeof testAccount>>['actor'];
 let project: string;
 
 beforeAll(async () => {
   await useOwnDatabase('invitations');
-  folder = await mkdtemp(join(tmpdir(), 'invitations-'));
-  server = await startMailServer(folder, 0);
-  process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${server.port}`;
   lead = (await testAccount('Ines')).actor;
   project = await createProject(lead, 'Town library', '');
 });
-afterAll(async () => {
-  delete process.env.YURTA_SMTP_URL;
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
-});
-
-async function mails() {
-  const names = (await readdir(folder)).filter((name) => name.endsWith('.eml')).sort();
-  return Promise.all(names.map(async (name) => simpleParser(await readFile(join(folder, name)))));
-}
 
 function picture(format: 'jpeg' | 'png') {
   return sharp({ create: { width: 48, height: 30, channels: 3, background: '#9C3B2E' } })

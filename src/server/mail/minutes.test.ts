@@ -1,14 +1,10 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { eq, sql } from 'drizzle-orm';
-import { simpleParser } from 'mailparser';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { INITIAL_VIEW } from '@/core/view/view-state';
 import { db } from '@/db/database';
 import { meetings } from '@/db/schema';
 import { useOwnDatabase } from '@/db/test-database';
-import { startMailServer } from '@/stand-ins/mail-server';
+import { mailbox } from '../../../tests/support/mailbox';
 import { actorOf, GUEST_COOKIE } from '../access/access';
 import { addMember, createProject } from '../projects/projects';
 import { queue } from '../publishing/queue';
@@ -18,19 +14,12 @@ import { enterByCode, participantFor, startMeeting } from '../review/meetings';
 import { testAccount } from '../test-people';
 import { handOverMinutes, mailMinutes } from './minutes';
 
-let folder: string;
-let server: Awaited<ReturnType<typeof startMailServer>>;
+const mails = mailbox();
 beforeAll(async () => {
   await useOwnDatabase('minutes');
-  folder = await mkdtemp(join(tmpdir(), 'minutes-'));
-  server = await startMailServer(folder, 0);
-  process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${server.port}`;
 });
 afterAll(async () => {
-  delete process.env.YURTA_SMTP_URL;
   await (await queue()).stop({ graceful: false });
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
 });
 
 /** What waits to be mailed. */
@@ -70,8 +59,7 @@ it('minutes go to members and to guests who gave an address, to each once, howev
   expect(await waiting()).toEqual(once);
 
   await mailMinutes(meeting.id, 'bo@council.example');
-  const [name] = (await readdir(folder)).filter((one) => one.endsWith('.eml'));
-  const mail = await simpleParser(await readFile(join(folder, name!)));
+  const mail = (await mails())[0]!;
   expect(mail.subject).toBe('Minutes: Council <b>evening</b>');
   expect(mail.attachments[0]).toMatchObject({ contentType: 'application/pdf' });
   expect(mail.attachments[0]!.content.subarray(0, 5).toString()).toBe('%PDF-');

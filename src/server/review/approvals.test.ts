@@ -1,13 +1,9 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { simpleParser } from 'mailparser';
 import { v7 as uuidv7 } from 'uuid';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { db } from '@/db/database';
 import { approvers, models, revisions } from '@/db/schema';
 import { useOwnDatabase } from '@/db/test-database';
-import { startMailServer } from '@/stand-ins/mail-server';
+import { mailbox } from '../../../tests/support/mailbox';
 import { actorOf, GUEST_COOKIE, type Actor } from '../access/access';
 import { enterByLink } from '../access/links';
 import { mailApprover } from '../mail/approvals';
@@ -17,8 +13,7 @@ import { testAccount, testGuest } from '../test-people';
 import { readFeed } from './activities';
 import { answerApproval, askForApproval, endApproval, listApprovals } from './approvals';
 
-let folder: string;
-let server: Awaited<ReturnType<typeof startMailServer>>;
+const mails = mailbox();
 let lead: Actor;
 let designer: Actor;
 let project: string;
@@ -26,17 +21,11 @@ let revisionId: string;
 
 beforeAll(async () => {
   await useOwnDatabase('approvals');
-  folder = await mkdtemp(join(tmpdir(), 'approvals-'));
-  server = await startMailServer(folder, 0);
-  process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${server.port}`;
   lead = (await testAccount('Ines')).actor;
   designer = (await testAccount('Mikko')).actor;
 });
 afterAll(async () => {
-  delete process.env.YURTA_SMTP_URL;
   await (await queue()).stop({ graceful: false });
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
 });
 beforeEach(async () => {
   project = await createProject(lead, 'Town library', '');
@@ -92,8 +81,7 @@ describe('an approval', () => {
     await askForApproval(lead, project, { ...draft(), revisionId: await published(project, 1) });
     const [row] = (await db().select().from(approvers)).filter(({ email }) => email === 'bo@council.example');
     await mailApprover(row!.id);
-    const [name] = (await readdir(folder)).filter((one) => one.endsWith('.eml'));
-    const mail = await simpleParser(await readFile(join(folder, name!)));
+    const mail = (await mails())[0]!;
     expect(mail.subject).toBe('Town library: Architecture P02 waits for your approval');
     const [, token] = /\/l\/([\w-]+)\?approval=/.exec(mail.text!)!;
     const { secret } = await enterByLink(token!, 'Bo');

@@ -1,15 +1,11 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
-import { simpleParser } from 'mailparser';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { commentChangeSchema } from '@/core/project/comment-schema';
 import { db } from '@/db/database';
 import { comments, members } from '@/db/schema';
 import { useOwnDatabase } from '@/db/test-database';
-import { startMailServer } from '@/stand-ins/mail-server';
+import { mailbox } from '../../../tests/support/mailbox';
 import { mailAssignment } from '../mail/assignments';
 import { Problem } from '../problems';
 import { addMember, createProject } from '../projects/projects';
@@ -18,8 +14,7 @@ import { listAssignees } from './assignees';
 import { changeComment, changeComments, commentHistory, ownActions, remindOfActions } from './comment-changes';
 import { listComments, say } from './comments';
 
-let folder: string;
-let server: Awaited<ReturnType<typeof startMailServer>>;
+const mails = mailbox();
 let lead: TestPerson['actor'];
 let designer: TestPerson['actor'];
 let stranger: TestPerson['actor'];
@@ -29,9 +24,6 @@ let project: string;
 
 beforeAll(async () => {
   await useOwnDatabase('comment_changes');
-  folder = await mkdtemp(join(tmpdir(), 'assignments-'));
-  server = await startMailServer(folder, 0);
-  process.env.YURTA_SMTP_URL = `smtp://127.0.0.1:${server.port}`;
   lead = (await testAccount('Ines')).actor;
   designer = (await testAccount('Mikko')).actor;
   stranger = (await testAccount('Sunniva')).actor;
@@ -40,11 +32,6 @@ beforeAll(async () => {
   guest = (await testGuest(lead, project, 'comment', 'Bo')).actor;
   looker = (await testGuest(lead, project, 'look', 'Lo')).actor;
 });
-afterAll(async () => {
-  delete process.env.YURTA_SMTP_URL;
-  await server.close();
-  await rm(folder, { recursive: true, force: true });
-});
 
 const status = (work: Promise<unknown>) =>
   work.then(
@@ -52,11 +39,6 @@ const status = (work: Promise<unknown>) =>
     (error: unknown) => (error instanceof Problem ? error.status : Promise.reject(error as Error)),
   );
 const found = async (id: string, actor = lead) => (await listComments(actor, project)).find((one) => one.id === id);
-async function lastMail() {
-  const names = (await readdir(folder)).filter((name) => name.endsWith('.eml')).sort();
-  return simpleParser(await readFile(join(folder, names.at(-1)!)));
-}
-
 describe('what is to be done', () => {
   it('is said with who, by when and how urgent; guests say remarks and questions', async () => {
     const id = await say(lead, project, {
@@ -138,7 +120,7 @@ describe('what is to be done', () => {
     const picture = await sharp({ create: { width: 48, height: 30, channels: 3, background: '#9C3B2E' } }).jpeg().toBuffer(); // prettier-ignore
     const id = await say(lead, project, { text: 'Show <b>how</b>', kind: 'action', assignee: { email: 'Trude@firm.example' }, dueOn: '2026-12-24', picture }); // prettier-ignore
     await mailAssignment(id, {});
-    const mail = await lastMail();
+    const mail = (await mails()).at(-1)!;
     expect(mail.subject).toMatch(/^Town library: number \d+ is yours to do$/);
     expect(mail.text).toContain('Show <b>how</b>');
     expect(mail.html).not.toContain('<b>how</b>');
@@ -148,9 +130,9 @@ describe('what is to be done', () => {
     expect((await found(id))!.assignee).toEqual({ id: null, name: 'Trude@firm.example', email: 'Trude@firm.example' });
     expect((await found(id, guest))!.assignee!.email).toBeNull();
     await changeComment(lead, project, id, { status: 'closed' });
-    const before = (await readdir(folder)).length;
+    const before = (await mails()).length;
     await mailAssignment(id, {});
-    expect((await readdir(folder)).length).toBe(before);
+    expect((await mails()).length).toBe(before);
   });
 
   it('is on the list of whoever is to do it, what is due first comes first, as long as they are in the project', async () => {
@@ -174,7 +156,7 @@ describe('what is to be done', () => {
     await say(lead, project, { text: 'Nobody', kind: 'action', dueOn: day(1) });
     expect([await remindOfActions(), await remindOfActions()]).toEqual([1, 0]);
     await mailAssignment(id, { isReminder: true });
-    expect((await lastMail()).subject).toContain(`is due on ${day(1)}`);
+    expect((await mails()).at(-1)!.subject).toContain(`is due on ${day(1)}`);
     await changeComment(lead, project, id, { dueOn: day(0) });
     expect(await remindOfActions()).toBe(1);
   });
