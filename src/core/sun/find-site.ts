@@ -1,9 +1,9 @@
 import proj4 from 'proj4';
-import tzLookup from '@photostructure/tz-lookup';
 import { isOnMap, type Placement } from '../placement/placement';
 import type { Georeference } from '../project/publish-report';
 import type { EarthPlace } from './sun-position';
 import type { SunSite } from './sun-site';
+import { timeZoneAt } from './time-zone-at';
 
 /** Metres along which the direction of true north is taken on a map. */
 const STEP = 100;
@@ -18,12 +18,15 @@ export function siteOf(georeference: Georeference | null, placement: Placement, 
   if (!georeference) return null;
   const { latitude, longitude, trueNorth } = georeference;
   const onMap = isOnMap(georeference) && grid ? mapPlace(grid, georeference.eastings, georeference.northings) : null;
-  const place = latitude !== undefined && longitude !== undefined ? { latitude, longitude } : onMap?.place;
-  if (!place || !(Math.abs(place.latitude) <= 90) || !(Math.abs(place.longitude) <= 180)) return null;
+  // Programs that were told nothing write noughts.
+  const isTold = latitude !== undefined && longitude !== undefined && (latitude !== 0 || longitude !== 0);
+  const place = isTold ? { latitude, longitude } : onMap?.place;
+  const timeZone = place && timeZoneAt(place);
+  if (!timeZone) return null;
   const fromMap = onMap ? onMap.north - (georeference.mapTurn ?? 0) : 0;
   return {
     ...place,
-    timeZone: tzLookup(place.latitude, place.longitude),
+    timeZone,
     north: (trueNorth ?? fromMap) + placement.turn,
   };
 }

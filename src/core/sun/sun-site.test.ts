@@ -6,6 +6,7 @@ import { isTimeZone, localTimeAt, momentOf } from './local-time';
 import { sunDay, sunPath } from './sun-day';
 import { sunAt } from './sun-position';
 import { sunDirection, type SunSite } from './sun-site';
+import { timeZoneAt } from './time-zone-at';
 
 const degrees = (radians: number) => (radians * 180) / Math.PI;
 
@@ -112,5 +113,10 @@ describe('a site', () => {
     expect(siteOf({ trueNorth: 1 }, AS_IN_FILE, ZONE_32)).toBeNull();
     expect(siteOf({ crs: 'EPSG:31467', eastings: 3_500_000, northings: 5_700_000 }, AS_IN_FILE, null)).toBeNull();
     expect(siteOf({ latitude: 500, longitude: 7 }, AS_IN_FILE, null)).toBeNull();
+    // Noughts are what programs write that do not know; the map then counts.
+    expect(siteOf({ latitude: 0, longitude: 0 }, AS_IN_FILE, null)).toBeNull();
+    expect(siteOf({ latitude: 0, longitude: 0, eastings: 346_000, northings: 6_297_000 }, AS_IN_FILE, ZONE_19_SOUTH)!.timeZone).toBe('America/Santiago'); // prettier-ignore
+    expect(timeZoneAt({ latitude: 40.7, longitude: -74 })).toBe('America/New_York');
+    expect(timeZoneAt({ latitude: NaN, longitude: 0 })).toBeNull();
   });
 });

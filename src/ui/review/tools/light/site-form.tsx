@@ -1,11 +1,14 @@
 'use client';
 import { Flex } from '@chakra-ui/react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { SunSite } from '@/core/sun/sun-site';
 import { useReview, useSession } from '../../session-context';
 import { NumberField } from '../number-field';
 import { SmallSelect } from '../../../small-select';
 import { TrayAct } from '../tray';
+
+/** The map of the time zones, which is as large as the rest of the tray. */
+const loadZones = () => import('@/core/sun/time-zone-at');
 
 /** Radians counter-clockwise as degrees clockwise, as a compass counts. */
 const bearing = (north: number) => ((-north * 180) / Math.PI + 720) % 360;
@@ -22,7 +25,17 @@ export function SiteForm({ onDone }: { onDone: () => void }) {
       timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     },
   );
-  const change = (part: Partial<SunSite>) => setSite({ ...site, ...part });
+  const change = (part: Partial<SunSite>) => setSite((now) => ({ ...now, ...part }));
+  // Elsewhere another time holds; it can still be chosen otherwise.
+  const move = (part: Partial<SunSite>) => {
+    change(part);
+    session.act(async () => {
+      const { timeZoneAt } = await loadZones();
+      setSite((now) => ({ ...now, timeZone: timeZoneAt(now) ?? now.timeZone }));
+    });
+  };
+  // There before somebody presses Save right after the last figure.
+  useEffect(() => session.act(async () => void (await loadZones())), [session]);
   const save = (chosen: SunSite | null) => session.act(async () => (await session.setSite(chosen), onDone()));
   return (
     <Flex gap="2" wrap="wrap" mt="2" align="end">
@@ -31,14 +44,14 @@ export function SiteForm({ onDone }: { onDone: () => void }) {
         unit="°"
         digits={4}
         value={site.latitude}
-        onCommit={(latitude) => change({ latitude })}
+        onCommit={(latitude) => move({ latitude })}
       />
       <NumberField
         label="Longitude"
         unit="°"
         digits={4}
         value={site.longitude}
-        onCommit={(longitude) => change({ longitude })}
+        onCommit={(longitude) => move({ longitude })}
       />
       <NumberField
         label="North at"
