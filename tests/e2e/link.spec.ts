@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { expectNoViolations, libraryId, modelArrived, openLibrary, signIn, stage } from './steps';
+import { expectNoViolations, guestByTouch, modelArrived, openLibrary, signIn, stage } from './steps';
 
 test('a link to look at: a name opens it, nothing else is offered; withdrawn, it closes', async ({ page, browser }) => {
   await signIn(page);
@@ -45,23 +45,7 @@ test('a link to look at: a name opens it, nothing else is offered; withdrawn, it
 
 test('on a phone a guest comes in, looks and says by touch', async ({ page, browser }) => {
   await signIn(page);
-  const project = await libraryId(page);
-  const answer = await page.request.post(`/api/projects/${project}/links`, {
-    data: { right: 'comment', label: 'Phones' },
-  });
-  const { url } = (await answer.json()) as { url: string };
-  const context = await browser.newContext({
-    viewport: { width: 390, height: 844 },
-    hasTouch: true,
-    isMobile: true,
-    reducedMotion: 'reduce',
-  });
-  const phone = await context.newPage();
-  await phone.goto(url);
-  await phone.getByLabel('Your name').fill('Bo');
-  await phone.getByRole('button', { name: 'Come in' }).tap();
-  await phone.waitForURL('**/review');
-  await modelArrived(phone);
+  const phone = await guestByTouch(browser, page, { right: 'comment', name: 'Bo' }, { width: 390, height: 844 });
   await phone.waitForTimeout(1000);
   await phone.getByRole('button', { name: 'Say', exact: true }).tap();
   await stage(phone).tap({ position: { x: 200, y: 420 } });
@@ -73,7 +57,7 @@ test('on a phone a guest comes in, looks and says by touch', async ({ page, brow
     const box = (await button.boundingBox())!;
     expect(Math.min(box.width, box.height)).toBeGreaterThanOrEqual(44);
   }
-  await context.close();
+  await phone.context().close();
 });
 
 test('on a tablet a guest looks round with one and two fingers, steps through the running order and says', async ({
@@ -81,26 +65,9 @@ test('on a tablet a guest looks round with one and two fingers, steps through th
   browser,
 }) => {
   await signIn(page);
-  const project = await libraryId(page);
-  const answer = await page.request.post(`/api/projects/${project}/links`, {
-    data: { right: 'comment', label: 'Tablets' },
-  });
-  const { url } = (await answer.json()) as { url: string };
-  await page.close();
-  const context = await browser.newContext({
-    viewport: { width: 1024, height: 768 },
-    hasTouch: true,
-    isMobile: true,
-    reducedMotion: 'reduce',
-  });
-  const tablet = await context.newPage();
-  await tablet.goto(url);
-  await tablet.getByLabel('Your name').fill('Sini');
-  await tablet.getByRole('button', { name: 'Come in' }).tap();
-  await tablet.waitForURL('**/review');
-  await modelArrived(tablet);
+  const tablet = await guestByTouch(browser, page, { right: 'comment', name: 'Sini' }, { width: 1024, height: 768 });
   const second = tablet.getByRole('button', { name: /Viewpoint 2/ });
-  const fingers = await context.newCDPSession(tablet);
+  const fingers = await tablet.context().newCDPSession(tablet);
   const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
     fingers.send('Input.dispatchTouchEvent', { type, touchPoints: points.map(([x, y], id) => ({ x, y, id })) });
 
@@ -130,5 +97,5 @@ test('on a tablet a guest looks round with one and two fingers, steps through th
   await tablet.getByRole('button', { name: 'Say', exact: true }).last().tap();
   await expect(tablet.getByRole('region', { name: 'Talk' }).getByText('Is there room for two')).toBeVisible();
   await expectNoViolations(tablet);
-  await context.close();
+  await tablet.context().close();
 });

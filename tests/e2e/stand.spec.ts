@@ -4,8 +4,7 @@ import {
   endMeeting,
   expectNoViolations,
   guestByCode,
-  libraryId,
-  modelArrived,
+  guestByTouch,
   openLibrary,
   signIn,
   stage,
@@ -78,23 +77,7 @@ test('somebody stands in the hall by the plan, walks, looks up, goes upstairs an
 
 test('on a phone a guest goes upstairs by the plan and walks with a thumb', async ({ page, browser }) => {
   await signIn(page);
-  const answer = await page.request.post(`/api/projects/${await libraryId(page)}/links`, {
-    data: { right: 'look', label: 'Parents' },
-  });
-  const { url } = (await answer.json()) as { url: string };
-  await page.close();
-  const context = await browser.newContext({
-    viewport: { width: 390, height: 844 },
-    hasTouch: true,
-    isMobile: true,
-    reducedMotion: 'reduce',
-  });
-  const phone = await context.newPage();
-  await phone.goto(url);
-  await phone.getByLabel('Your name').fill('Sini');
-  await phone.getByRole('button', { name: 'Come in' }).tap();
-  await phone.waitForURL('**/review');
-  await modelArrived(phone);
+  const phone = await guestByTouch(browser, page, { right: 'look', name: 'Sini' }, { width: 390, height: 844 });
   const openPlan = () => phone.getByRole('button', { name: 'Open the plan' }).tap();
   const foldPlan = () => phone.getByRole('button', { name: 'Fold the plan' }).tap();
 
@@ -111,7 +94,7 @@ test('on a phone a guest goes upstairs by the plan and walks with a thumb', asyn
   const stick = (await phone.getByTestId('thumb-stick').boundingBox())!;
   const options = (await phone.getByRole('radiogroup', { name: 'Hall roof' }).boundingBox())!;
   expect(stick.y + stick.height).toBeLessThanOrEqual(options.y);
-  const fingers = await context.newCDPSession(phone);
+  const fingers = await phone.context().newCDPSession(phone);
   const [x, y] = [stick.x + stick.width / 2, stick.y + stick.height / 2];
   await fingers.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [{ x, y }] });
   await fingers.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x, y: y + 40 }] });
@@ -120,7 +103,7 @@ test('on a phone a guest goes upstairs by the plan and walks with a thumb', asyn
   await openPlan();
   await expect.poll(async () => (await placeOnMap(phone)).join()).not.toBe(before.join());
   await expectNoViolations(phone);
-  await context.close();
+  await phone.context().close();
 });
 
 test('two who walk see where the other one is', async ({ page, browser }) => {
@@ -167,6 +150,18 @@ test('the sun of the place: its hour, the hours of sun somewhere, and how the mo
     hours.getByRole('button', { name: 'Save as CSV' }).click(),
   ]);
   expect(table.suggestedFilename()).toBe('hours-of-sun.csv');
+
+  // The place can be set by hand, with the time that holds there, and taken from the models again.
+  await tray.getByRole('button', { name: 'Place', exact: true }).click();
+  await tray.getByLabel('Latitude').fill('40.7');
+  await tray.getByLabel('Longitude').fill('-74');
+  await tray.getByLabel('Longitude').press('Enter');
+  await expect(tray.getByLabel('Time zone')).toHaveValue('America/New_York');
+  await tray.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(tray.getByText(/40\.700° N, 74\.000° W/)).toBeVisible();
+  await tray.getByRole('button', { name: 'Place', exact: true }).click();
+  await tray.getByRole('button', { name: 'As the models say' }).click();
+  await expect(tray.getByText(/from the model/)).toBeVisible();
 
   await tray.getByLabel('Style').selectOption('ink');
   await expect(tray.getByRole('status').last()).toContainText('Drawn in ink only');

@@ -110,3 +110,27 @@ export async function guestByCode(browser: Browser, code: string, name: string, 
   await modelArrived(page);
   return page;
 }
+
+/** A guest who comes in by a link to the library on a device that is touched, with the model on screen. */
+export async function guestByTouch(
+  browser: Browser,
+  member: Page,
+  link: { right: 'look' | 'comment'; name: string },
+  viewport: { width: number; height: number },
+): Promise<Page> {
+  const answer = await member.request.post(`/api/projects/${await libraryId(member)}/links`, {
+    data: { right: link.right, label: link.name },
+  });
+  const { url } = (await answer.json()) as { url: string };
+  // The two of them would draw on the same processor.
+  await member.close();
+  const page = await (
+    await browser.newContext({ viewport, hasTouch: true, isMobile: true, reducedMotion: 'reduce' })
+  ).newPage();
+  await page.goto(url);
+  await page.getByLabel('Your name').fill(link.name);
+  await page.getByRole('button', { name: 'Come in' }).tap();
+  await page.waitForURL('**/review');
+  await modelArrived(page);
+  return page;
+}
