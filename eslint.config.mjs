@@ -89,6 +89,20 @@ export default tseslint.config(
       ],
     },
   },
+  {
+    files: ['src/ui/**/*.{ts,tsx}'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['Literal[value=/--chakra-\\S*[A-Z]/]', 'TemplateElement[value.raw=/--chakra-\\S*[A-Z]/]'].map(
+          (selector) => ({
+            selector,
+            message: 'Custom properties of the theme are written in small letters with hyphens; any other is none.',
+          }),
+        ),
+      ],
+    },
+  },
   // A test may use the demo building and the next room's output as its input.
   { files: ['src/**/*.test.ts'], rules: { 'boundaries/element-types': 'off' } },
   { files: ['src/cli/**', 'src/gateway/**'], rules: { 'no-console': 'off' } },

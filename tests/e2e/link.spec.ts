@@ -1,10 +1,10 @@
 import { expect, test } from '@playwright/test';
-import { expectNoViolations, guestByTouch, modelArrived, openLibrary, signIn, stage } from './steps';
+import { expectNoViolations, guestByTouch, libraryId, modelArrived, openPage, signIn, stage } from './steps';
 
 test('a link to look at: a name opens it, nothing else is offered; withdrawn, it closes', async ({ page, browser }) => {
   await signIn(page);
-  const project = await openLibrary(page);
-  await page.goto(`/projects/${project}/prepare`);
+  const project = await libraryId(page);
+  await openPage(page, `/projects/${project}/prepare`);
   await page.getByLabel('Whom is it for?').fill('Neighbours');
   await page.getByLabel('They may').selectOption('look');
   await page.getByRole('button', { name: 'Make link' }).click();

@@ -3,8 +3,10 @@ import {
   endMeeting,
   expectNoViolations,
   guestByCode,
+  libraryId,
   modelArrived,
   openLibrary,
+  openPage,
   signIn,
   stage,
   startMeeting,
@@ -43,9 +45,8 @@ test('the lead switches between two roofs, a guest sees it, and a viewpoint reme
 
 test('a link fixes the roof, and a model is placed by hand and comes back', async ({ page, browser }) => {
   await signIn(page);
-  const project = await openLibrary(page);
-  await page.getByRole('link', { name: 'Prepare' }).click();
-  await page.waitForURL('**/prepare');
+  const project = await libraryId(page);
+  await openPage(page, `/projects/${project}/prepare`);
   await page.getByLabel('Whom is it for?').fill('Roof committee');
   await page.getByLabel('Hall roof', { exact: true }).selectOption({ label: 'only Vaulted' });
   await page.getByRole('button', { name: 'Make link' }).click();
