@@ -83,7 +83,9 @@ test('on a phone a guest goes upstairs by the plan and walks with a thumb', asyn
 
   await openPlan();
   await phone.getByRole('radio', { name: 'First floor' }).tap();
-  const name = (await plan(phone).getByText('Children').boundingBox())!;
+  const room = plan(phone).getByText('Children');
+  await expect(room).toBeVisible();
+  const name = (await room.boundingBox())!;
   await phone.touchscreen.tap(name.x + name.width / 2, name.y + name.height + 6);
   await expect(standing(phone)).toBeVisible();
   await expect(phone.getByRole('radio', { name: 'First floor' })).toBeChecked();
