@@ -97,7 +97,7 @@ export default tseslint.config(
         ...['Literal[value=/--chakra-\\S*[A-Z]/]', 'TemplateElement[value.raw=/--chakra-\\S*[A-Z]/]'].map(
           (selector) => ({
             selector,
-            message: 'Custom properties of the theme are written in small letters with hyphens; any other is none.',
+            message: 'The theme writes its custom properties in kebab-case; in camelCase there is none.',
           }),
         ),
       ],

@@ -13,16 +13,10 @@ import type { SunOptions } from './sun';
 const home = process.env.YURTA_HOME ?? process.cwd();
 const program = new Command('yurta')
   .description('Publish light 3D models and lead design reviews with people who do not read drawings.')
-  // What was not asked for rightly ends like any other bad input; help ends well.
+  // A wrong command or option ends with 2 and one line, like any other bad input.
   .exitOverride(({ exitCode }) => process.exit(exitCode === 0 ? 0 : 2))
   .configureOutput({
-    outputError: (text, write) =>
-      write(
-        `yurta: ${text
-          .trim()
-          .replace(/^error: /, '')
-          .replace(/\s*\n\s*/g, ' ')}\n`,
-      ),
+    outputError: (text, write) => write(`yurta: ${text.replace(/^error: /, '').trim().replace(/\s*\n\s*/g, ' ')}\n`), // prettier-ignore
   });
 
 const BENCHES = [

@@ -1,3 +1,4 @@
+import { isCalendarDay } from '@/core/sun/calendar';
 import { directionWords, sunAt } from '@/core/sun/sun-position';
 import { ModelFileError } from '@/formats/model-file-error';
 import { withOneLineErrors } from './one-line-errors';
@@ -24,7 +25,7 @@ export async function sun({ lat, lon, at, json }: SunOptions): Promise<number> {
   return withOneLineErrors('sun', () => {
     const place = { latitude: degrees('--lat', lat, 90), longitude: degrees('--lon', lon, 180) };
     const moment = new Date(at);
-    if (!MOMENT.test(at) || Number.isNaN(moment.getTime()) || !isDayOfCalendar(at.slice(0, 10)))
+    if (!MOMENT.test(at) || Number.isNaN(moment.getTime()) || !isCalendarDay(at.slice(0, 10)))
       throw new ModelFileError(
         'damaged',
         `“${at}” is no moment. Give it as ISO 8601 with its zone, such as 2026-12-21T16:00:00+01:00.`,
@@ -37,11 +38,6 @@ export async function sun({ lat, lon, at, json }: SunOptions): Promise<number> {
       );
     return Promise.resolve();
   });
-}
-
-/** Dates are read leniently otherwise: 30 February as 2 March. */
-function isDayOfCalendar(date: string): boolean {
-  return new Date(`${date}T00:00:00Z`).toISOString().startsWith(date);
 }
 
 function degrees(option: string, text: string, most: number): number {

@@ -122,7 +122,7 @@ export async function guestByTouch(
     data: { right: link.right, label: link.name },
   });
   const { url } = (await answer.json()) as { url: string };
-  // The two of them would draw on the same processor.
+  // A model that it may show would be drawn on the same processor.
   await member.close();
   const page = await (
     await browser.newContext({ viewport, hasTouch: true, isMobile: true, reducedMotion: 'reduce' })

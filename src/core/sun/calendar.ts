@@ -9,13 +9,16 @@ export interface LocalTime {
 const DATE = /^(\d{4})-(\d{2})-(\d{2})$/;
 export const DAY_MINUTES = 24 * 60;
 
-/** Whether that is a day of the calendar. */
+/** Whether that is a day of the calendar; `Date` itself reads 30 February as 2 March. */
+export function isCalendarDay(text: string): boolean {
+  const date = new Date(`${text}T00:00:00Z`);
+  return DATE.test(text) && !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text);
+}
+
+/** Whether that is a day for which the sun is shown: one of the calendar, of these centuries. */
 export function isDate(text: string): boolean {
-  const parts = datePartsOf(text);
-  if (!parts) return false;
-  const [year, month, day] = parts;
-  const date = new Date(Date.UTC(year, month - 1, day));
-  return date.getUTCMonth() === month - 1 && date.getUTCDate() === day && year >= 1900 && year < 2200;
+  const year = datePartsOf(text)?.[0] ?? 0;
+  return isCalendarDay(text) && year >= 1900 && year < 2200;
 }
 
 /** Year, month (from 1) and day of what is written like a date. */
@@ -32,10 +35,14 @@ export function clock(minutes: number): string {
 
 /** Such as 21 December 2026. */
 export function dayText(date: string): string {
-  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', {
-    day: 'numeric',
-    month: 'long',
-    year: 'numeric',
-    timeZone: 'UTC',
-  });
+  return written(date, { day: 'numeric', month: 'long', year: 'numeric' });
+}
+
+/** Such as 21 Dec. */
+export function shortDayText(date: string): string {
+  return written(date, { day: 'numeric', month: 'short' });
+}
+
+function written(date: string, format: Intl.DateTimeFormatOptions): string {
+  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { ...format, timeZone: 'UTC' });
 }

@@ -18,7 +18,7 @@ export function siteOf(georeference: Georeference | null, placement: Placement, 
   if (!georeference) return null;
   const { latitude, longitude, trueNorth } = georeference;
   const onMap = isOnMap(georeference) && grid ? mapPlace(grid, georeference.eastings, georeference.northings) : null;
-  // Programs that were told nothing write noughts.
+  // Programs write 0, 0 when nobody has told them the place.
   const isTold = latitude !== undefined && longitude !== undefined && (latitude !== 0 || longitude !== 0);
   const place = isTold ? { latitude, longitude } : onMap?.place;
   const timeZone = place && timeZoneAt(place);

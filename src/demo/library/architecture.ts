@@ -120,7 +120,7 @@ function addFloorsAndRoof(model: ArchitectureModel, wing: Wing): void {
   });
 }
 
-/** What lies within the outer walls of a wing. The west wing, which has none to the south and the north, runs on to its neighbours. */
+/** The outline of a wing within its outer walls. The west wing has none to the south and north: it runs on to its neighbours. */
 function withinWalls(wing: Wing, inset: number): Point2[] {
   const between = wing === WEST ? -inset : inset;
   return rectangle(wing.x0 + inset, wing.y0 + between, wing.x1 - inset, wing.y1 - between);
@@ -208,7 +208,7 @@ function addFacadeRun(model: ArchitectureModel, run: FacadeRun, level: 0 | 1): v
   const modules = Math.floor(run.length / FACADE_MODULE);
   const slack = (run.length - modules * FACADE_MODULE) / 2;
   for (let i = 0; i <= modules; i++) {
-    // In the inner corners of the court a fin stands beside the other wall.
+    // In the court's inner corners a fin stands clear of the other wall.
     const aside = run.key === 'court-north' && i === 0 ? 0.2 : run.key === 'court-south' && i === modules ? -0.2 : 0;
     ifc.product('IFCMEMBER', `fin/${run.key}-${level}-${i}`, {
       name: 'Facade fin',

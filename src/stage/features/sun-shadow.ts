@@ -9,7 +9,7 @@ export interface Ball {
 
 /** Farther before or behind the camera than anything is. */
 const ENDLESS = 1e9;
-/** Texels by which a surface has to lie behind another one to be in its shadow: surfaces carry no normals to shift them along. */
+/** Texels by which a surface has to lie behind another one to be in its shadow: surfaces carry no normals to shift them along. Slopes add to it. */
 const BIAS_TEXELS = 1;
 /** Texels along the border of each half of the picture that stay free, so that soft edges do not read the other half. */
 const BORDER = 2;

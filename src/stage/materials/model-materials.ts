@@ -51,8 +51,8 @@ export interface SurfaceMaterials {
 const BEHIND_LINES = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
 
 /**
- * What casts a shadow is drawn as much deeper as it leans away from the sun over the texels that are read for one place: it does not
- * shade itself. Both its sides cast, so that light does not enter where the far side of a roof meets a wall.
+ * What casts a shadow is moved away from the sun by its slope over the texels that are read for one place, so that it does not shade
+ * itself. Both sides of a surface cast: with far sides alone, light enters where a roof meets a wall.
  */
 const BEHIND_LIT = { polygonOffset: true, polygonOffsetFactor: 2.5, polygonOffsetUnits: 1 };
 
@@ -156,7 +156,6 @@ export class ModelMaterials {
       flatShading: !curved,
       alphaTest: cutOut ? 0.5 : 0,
       side: DoubleSide,
-      shadowSide: DoubleSide,
       transparent,
       depthWrite: !transparent,
       ...BEHIND_LINES,

@@ -4,7 +4,7 @@ import { ThumbStick } from './moving/thumb-stick';
 import { OptionSwitch } from './option-switch';
 import { useReview, useSession } from './session-context';
 
-/** Above the running order, on the left: the alternatives of each place, and on them what the left thumb walks with. */
+/** Above the running order on the left: the design options and, while somebody stands or flies, the thumb stick over them. */
 export function LowerLeft() {
   const session = useSession();
   const gait = useReview((state) => state.gait);

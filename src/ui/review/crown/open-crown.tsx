@@ -2,7 +2,7 @@
 import { Box, Flex, Text } from '@chakra-ui/react';
 import { Maximize2, Minimize2, X } from 'lucide-react';
 import { lazy, Suspense } from 'react';
-import { clock } from '@/core/sun/calendar';
+import { clock, shortDayText } from '@/core/sun/calendar';
 import { Card, IconButton } from '../../controls';
 import { useIsPhone } from '../../use-is-phone';
 import { OpenBeside } from '../beside/open-beside';
@@ -128,7 +128,7 @@ function Instrument({ levels, at, onStep }: MapProps) {
           whiteSpace="nowrap"
           pointerEvents="none"
         >
-          {shortDay(light.at.date)} · {clock(light.at.minutes)}
+          {shortDayText(light.at.date)} · {clock(light.at.minutes)}
         </Text>
       ) : null}
     </Box>
@@ -193,8 +193,4 @@ function Half({ onFold, ...map }: ShapeProps) {
       />
     </Card>
   );
-}
-
-function shortDay(date: string): string {
-  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 }

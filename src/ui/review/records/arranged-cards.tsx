@@ -196,7 +196,9 @@ const SMALL = {
   h: '28px',
   css: { [TOUCHED]: { minW: '44px', w: '44px', h: '44px' } },
 };
+/** A phone's cards have room for the menu alone. */
+const NOT_ON_PHONE = { display: { base: 'none', md: 'flex' } };
 /** Fingers find these acts in the menu: four buttons of their size are wider than a card. */
-const BY_MOUSE = { css: { [TOUCHED]: { display: 'none' } }, display: { base: 'none', md: 'flex' } };
+const BY_MOUSE = { ...NOT_ON_PHONE, css: { [TOUCHED]: { display: 'none' } } };
 /** A finger on it moves the card, not the strip. */
-const HANDLE = { css: { ...SMALL.css, touchAction: 'none' }, display: { base: 'none', md: 'flex' } };
+const HANDLE = { ...NOT_ON_PHONE, css: { ...SMALL.css, touchAction: 'none' } };

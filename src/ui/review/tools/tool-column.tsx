@@ -13,7 +13,7 @@ const FIRST: readonly ToolName[] = ['move', 'measure', 'say'];
 
 const Nothing: ComponentType = () => null;
 
-/** On a screen that is wide, but low, the column is closer. */
+/** Tightens the column on screens that are wide but low. */
 const lowScreen = (css: SystemStyleObject): SystemStyleObject => ({
   '@media (min-width: 768px) and (max-height: 860px)': css,
 });

@@ -7,7 +7,7 @@ import { NumberField } from '../number-field';
 import { SmallSelect } from '../../../small-select';
 import { TrayAct } from '../tray';
 
-/** The map of the time zones, which is as large as the rest of the tray. */
+/** The map of the time zones, 73 kB, is needed in this form only. */
 const loadZones = () => import('@/core/sun/time-zone-at');
 
 /** Radians counter-clockwise as degrees clockwise, as a compass counts. */
@@ -34,7 +34,7 @@ export function SiteForm({ onDone }: { onDone: () => void }) {
       setSite((now) => ({ ...now, timeZone: timeZoneAt(now) ?? now.timeZone }));
     });
   };
-  // There before somebody presses Save right after the last figure.
+  // Loaded ahead, so that Save right after the last figure has the zone already.
   useEffect(() => session.act(async () => void (await loadZones())), [session]);
   const save = (chosen: SunSite | null) => session.act(async () => (await session.setSite(chosen), onDone()));
   return (
